@@ -1,0 +1,115 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import {
+  fromSamples,
+  markSchema,
+  resizePicture,
+  resizePlane,
+  scaledSize,
+  toRgba8,
+  toSamples16,
+  type Mark,
+  type Picture,
+  type Plane,
+  type Samples,
+} from '@ritaglio/core';
+import { FormatError, readPicture, withoutOpacity, writePng, type Codec } from '@ritaglio/formats';
+import sharp from 'sharp';
+import * as v from 'valibot';
+
+/** Bad input: one line, exit 2. */
+export class InputError extends Error {
+  override name = 'InputError';
+}
+
+/** JPEG and WebP by libvips. */
+export const nodeCodec: Codec = {
+  async decode(bytes) {
+    const { data, info } = await sharp(bytes, { failOn: 'error', limitInputPixels: 200e6 })
+      .rotate()
+      .toColourspace('srgb')
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return { width: info.width, height: info.height, channels: info.channels, data: new Uint8Array(data) };
+  },
+  async encodeJpeg(rgba, width, height, quality) {
+    const { data } = withoutOpacity(width, height, rgba);
+    return sharp(data, { raw: { width, height, channels: 3 } }).jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
+  },
+};
+
+/** The bytes of a file. @throws InputError when it is not there */
+export async function bytesOf(path: string): Promise<Uint8Array> {
+  try {
+    return new Uint8Array(await readFile(path));
+  } catch {
+    throw new InputError(`“${path}” cannot be read: is it there?`);
+  }
+}
+
+/** The samples of a picture file, and its notes on stderr. */
+export async function samplesOf(path: string): Promise<Samples> {
+  const { samples, notes } = await readPicture(basename(path), await bytesOf(path), nodeCodec);
+  for (const note of notes) process.stderr.write(note + '\n');
+  return samples;
+}
+
+/** A picture in linear light, reduced. */
+export async function pictureFrom(path: string, scale = 1): Promise<Picture> {
+  const picture = fromSamples(await samplesOf(path));
+  const { width, height } = scaledSize(picture.width, picture.height, scale);
+  return resizePicture(picture, width, height);
+}
+
+/** A matte: the first channel of a picture as numbers 0 to 1, not as light. Reduced to the wanted size. */
+export async function matteFrom(path: string, width: number, height: number): Promise<Plane> {
+  const s = await samplesOf(path);
+  const full = s.data instanceof Uint16Array ? 65535 : 255;
+  const data = new Float32Array(s.width * s.height);
+  for (let i = 0; i < data.length; i++) data[i] = s.data[i * s.channels] / full;
+  if (Math.abs(s.width / s.height - width / height) > 0.02) {
+    throw new InputError(`“${path}” is ${s.width} × ${s.height} px, which is not of the picture’s shape.`);
+  }
+  const plane = resizePlane({ width: s.width, height: s.height, data }, width, height);
+  plane.data.forEach((a, i) => (plane.data[i] = Math.min(1, Math.max(0, a))));
+  return plane;
+}
+
+/** Marks from JSON: a list, or an object that holds it as `strokes`. */
+export async function marksFrom(path: string): Promise<Mark[]> {
+  let data: unknown;
+  try {
+    data = JSON.parse(new TextDecoder().decode(await bytesOf(path)));
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    throw new InputError(`“${path}” is not valid JSON; marks are a list of strokes.`);
+  }
+  const list = Array.isArray(data) ? data : (data as { strokes?: unknown }).strokes;
+  const result = v.safeParse(v.array(markSchema), list);
+  if (!result.success) {
+    throw new InputError(`“${path}” does not hold marks: ${result.issues[0].message} at ${v.getDotPath(result.issues[0]) ?? 'the top'}.`);
+  }
+  return result.output;
+}
+
+/** Writes a picture by its name's ending: .png (16 bits) or .jpg. */
+export async function savePicture(path: string, picture: Picture): Promise<void> {
+  if (/\.jpe?g$/i.test(path)) {
+    await writeFile(path, await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92));
+  } else if (/\.png$/i.test(path)) await writeFile(path, writePng(toSamples16(picture)));
+  else throw new InputError(`“${path}”: results are written as .png or .jpg.`);
+}
+
+/** Writes a matte as a 16-bit grey PNG. */
+export async function saveMatte(path: string, matte: Plane): Promise<void> {
+  if (!/\.png$/i.test(path)) throw new InputError(`“${path}”: a matte is written as .png.`);
+  const data = Uint16Array.from(matte.data, (a) => a * 65535 + 0.5);
+  await writeFile(path, writePng({ width: matte.width, height: matte.height, channels: 1, data }));
+}
+
+/** The sentence for any error, and its exit code. */
+export function verdict(error: unknown): { line: string; code: number } {
+  const bad = error instanceof InputError || error instanceof FormatError || (error instanceof Error && error.name === 'RecipeError');
+  const message = error instanceof Error ? error.message : String(error);
+  return { line: bad ? message : `A fault of this program: ${message}`, code: bad ? 2 : 1 };
+}

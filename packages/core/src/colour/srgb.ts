@@ -1,0 +1,110 @@
+import { makePicture, type Picture } from '../raster/plane';
+
+/** sRGB code value (0 to 1) to linear light (IEC 61966-2-1). */
+export function decodeSrgb(v: number): number {
+  return v <= 0.04045 ? v / 12.92 : Math.pow((v + 0.055) / 1.055, 2.4);
+}
+
+/** Linear light to sRGB code value, 0 to 1; light below 0 or above 1 is clipped. */
+export function encodeSrgb(v: number): number {
+  if (!(v > 0)) return 0;
+  if (v >= 1) return 1;
+  return v <= 0.0031308 ? v * 12.92 : 1.055 * Math.pow(v, 1 / 2.4) - 0.055;
+}
+
+/** Linear light of each 8-bit code. */
+const light8 = Float32Array.from({ length: 256 }, (_, i) => decodeSrgb(i / 255));
+
+/** Index by quantised light to find the 8-bit code without a power; dense enough to be exact to the code. */
+const codeSteps = 1 << 14;
+const code8 = Uint8Array.from({ length: codeSteps + 1 }, (_, i) => Math.round(encodeSrgb(i / codeSteps) * 255));
+/** Light at which code i begins. */
+const codeStart = Float32Array.from({ length: 257 }, (_, i) => (i === 0 ? -1 : i === 256 ? 2 : decodeSrgb((i - 0.5) / 255)));
+
+/** The nearest 8-bit sRGB code of linear light; clips outside 0 to 1. */
+export function toCode8(v: number): number {
+  if (!(v > 0)) return 0;
+  if (v >= 1) return 255;
+  let code = code8[(v * codeSteps) | 0];
+  while (v >= codeStart[code + 1]) code++;
+  while (v < codeStart[code]) code--;
+  return code;
+}
+
+const encodeSteps = 4096;
+const encodeTable = Float32Array.from({ length: encodeSteps + 2 }, (_, i) => encodeSrgb(i / encodeSteps));
+
+/** A plane of linear light encoded as sRGB by an interpolated table, clipped to 0 to 1; error below 2e-3. */
+export function encodeQuickly(light: Float32Array): Float32Array {
+  const out = new Float32Array(light.length);
+  for (let i = 0; i < light.length; i++) {
+    const v = light[i];
+    if (v >= 1) out[i] = 1;
+    else if (v > 0) {
+      const t = v * encodeSteps;
+      const k = t | 0;
+      out[i] = encodeTable[k] + (t - k) * (encodeTable[k + 1] - encodeTable[k]);
+    }
+  }
+  return out;
+}
+
+/** Interleaved samples as files hold them. */
+export interface Samples {
+  width: number;
+  height: number;
+  /** 1 grey, 2 grey and opacity, 3 RGB, 4 RGB and straight opacity. */
+  channels: number;
+  data: Uint8Array | Uint8ClampedArray | Uint16Array;
+}
+
+/** Interleaved 8- or 16-bit sRGB samples to a picture in linear light. Grey becomes three equal channels. */
+export function fromSamples(s: Samples): Picture {
+  const n = s.width * s.height;
+  const hasOpacity = s.channels === 2 || s.channels === 4;
+  const grey = s.channels < 3;
+  const wide = s.data instanceof Uint16Array;
+  const table = wide ? light16() : light8;
+  const full = wide ? 65535 : 255;
+  const out = makePicture(s.width, s.height, hasOpacity ? 1 : undefined);
+  for (let i = 0, k = 0; i < n; i++, k += s.channels) {
+    out.r[i] = table[s.data[k]];
+    out.g[i] = grey ? out.r[i] : table[s.data[k + 1]];
+    out.b[i] = grey ? out.r[i] : table[s.data[k + 2]];
+    if (out.a) out.a[i] = s.data[k + s.channels - 1] / full;
+  }
+  return out;
+}
+
+let table16: Float32Array | undefined;
+function light16(): Float32Array {
+  table16 ??= Float32Array.from({ length: 65536 }, (_, i) => decodeSrgb(i / 65535));
+  return table16;
+}
+
+/** A picture as interleaved 8-bit RGBA in sRGB, opacity straight; for screens and 8-bit files. */
+export function toRgba8(p: Picture): Uint8ClampedArray<ArrayBuffer> {
+  const n = p.width * p.height;
+  const out = new Uint8ClampedArray(n * 4);
+  for (let i = 0, k = 0; i < n; i++, k += 4) {
+    out[k] = toCode8(p.r[i]);
+    out[k + 1] = toCode8(p.g[i]);
+    out[k + 2] = toCode8(p.b[i]);
+    out[k + 3] = p.a ? p.a[i] * 255 + 0.5 : 255;
+  }
+  return out;
+}
+
+/** A picture as interleaved 16-bit RGB, or RGBA when it has opacity, in sRGB. */
+export function toSamples16(p: Picture): Samples & { data: Uint16Array } {
+  const n = p.width * p.height;
+  const channels = p.a ? 4 : 3;
+  const data = new Uint16Array(n * channels);
+  for (let i = 0, k = 0; i < n; i++, k += channels) {
+    data[k] = encodeSrgb(p.r[i]) * 65535 + 0.5;
+    data[k + 1] = encodeSrgb(p.g[i]) * 65535 + 0.5;
+    data[k + 2] = encodeSrgb(p.b[i]) * 65535 + 0.5;
+    if (p.a) data[k + 3] = Math.min(1, Math.max(0, p.a[i])) * 65535 + 0.5;
+  }
+  return { width: p.width, height: p.height, channels, data };
+}

@@ -1,0 +1,188 @@
+import type { Random } from '../raster/random';
+
+/** Four numbers that describe a pixel: OKLab and, where texture counts, how rough its surroundings are. */
+export interface Features {
+  width: number;
+  height: number;
+  l: Float32Array;
+  a: Float32Array;
+  b: Float32Array;
+  /** Standard deviation of lightness around the pixel; left out, only colour counts. */
+  rough?: Float32Array;
+}
+
+/** A mixture of Gaussians over features. */
+export interface ColourModel {
+  /** Whether roughness counts. */
+  rough: boolean;
+  /**
+   * Fifteen numbers a component: mean (4), the lower triangle of the inverse of the Cholesky factor of its
+   * covariance (10), −2·log of its weighted peak (1).
+   */
+  parts: Float64Array;
+}
+
+/** Smallest variance of a component along any axis: a little over the noise of a clean photograph. */
+const floorVariance = 2e-5;
+const perPart = 15;
+
+/**
+ * A mixture fitted to some pixels: k-means from well-spread seeds (Arthur & Vassilvitskii 2007), then one
+ * Gaussian with full covariance a cluster.
+ *
+ * @param pixels indices of the pixels to learn from; at most 4000 of them, evenly spread, are looked at
+ * @param count components wanted; fewer come back when there are fewer colours
+ */
+export function fitColourModel(features: Features, pixels: ArrayLike<number>, count: number, random: Random): ColourModel {
+  const step = Math.max(1, pixels.length / 4000);
+  const n = Math.min(pixels.length, Math.floor(pixels.length / step));
+  const rough = features.rough;
+  const points = new Float64Array(n * 4);
+  for (let i = 0; i < n; i++) {
+    const p = pixels[Math.floor(i * step)];
+    points[i * 4] = features.l[p];
+    points[i * 4 + 1] = features.a[p];
+    points[i * 4 + 2] = features.b[p];
+    points[i * 4 + 3] = rough ? rough[p] : 0;
+  }
+  if (n === 0) return { rough: !!rough, parts: new Float64Array(0) };
+  const centres = spreadSeeds(points, n, count, random);
+  const member = cluster(points, n, centres);
+  return { rough: !!rough, parts: gaussians(points, n, member, centres.length / 4) };
+}
+
+function squared(p: ArrayLike<number>, i: number, q: ArrayLike<number>, j: number): number {
+  return (p[i] - q[j]) ** 2 + (p[i + 1] - q[j + 1]) ** 2 + (p[i + 2] - q[j + 2]) ** 2 + (p[i + 3] - q[j + 3]) ** 2;
+}
+
+function spreadSeeds(points: Float64Array, n: number, count: number, random: Random): Float64Array {
+  const centres: number[] = [];
+  const gap = new Float64Array(n).fill(Infinity);
+  let pick = Math.floor(random() * n);
+  while (centres.length < count * 4) {
+    for (let k = 0; k < 4; k++) centres.push(points[pick * 4 + k]);
+    let total = 0;
+    for (let i = 0; i < n; i++) {
+      gap[i] = Math.min(gap[i], squared(points, i * 4, centres, centres.length - 4));
+      total += gap[i];
+    }
+    if (total <= 1e-9) break;
+    let left = random() * total;
+    pick = n - 1;
+    for (let i = 0; i < n; i++) {
+      left -= gap[i];
+      if (left <= 0) {
+        pick = i;
+        break;
+      }
+    }
+  }
+  return Float64Array.from(centres);
+}
+
+/** Lloyd's iterations; moves `centres`, gives each point's cluster. */
+function cluster(points: Float64Array, n: number, centres: Float64Array): Uint8Array {
+  const count = centres.length / 4;
+  const member = new Uint8Array(n);
+  for (let round = 0; round < 6; round++) {
+    const sums = new Float64Array(count * 5);
+    for (let i = 0; i < n; i++) {
+      let best = 0;
+      let least = Infinity;
+      for (let c = 0; c < count; c++) {
+        const d = squared(points, i * 4, centres, c * 4);
+        if (d < least) {
+          least = d;
+          best = c;
+        }
+      }
+      member[i] = best;
+      for (let k = 0; k < 4; k++) sums[best * 5 + k] += points[i * 4 + k];
+      sums[best * 5 + 4]++;
+    }
+    for (let c = 0; c < count; c++) {
+      const weight = sums[c * 5 + 4];
+      if (weight > 0) for (let k = 0; k < 4; k++) centres[c * 4 + k] = sums[c * 5 + k] / weight;
+    }
+  }
+  return member;
+}
+
+function gaussians(points: Float64Array, n: number, member: Uint8Array, clusters: number): Float64Array {
+  const parts: number[] = [];
+  for (let c = 0; c < clusters; c++) {
+    const own: number[] = [];
+    for (let i = 0; i < n; i++) if (member[i] === c) own.push(i);
+    if (own.length === 0) continue;
+    const mean = [0, 1, 2, 3].map((k) => own.reduce((sum, i) => sum + points[i * 4 + k], 0) / own.length);
+    const covariance = mean.map((mu, j) =>
+      mean.map((nu, k) => {
+        const sum = own.reduce((s, i) => s + (points[i * 4 + j] - mu) * (points[i * 4 + k] - nu), 0);
+        return sum / own.length + (j === k ? floorVariance : 0);
+      }),
+    );
+    const factor = cholesky(covariance);
+    const inverse = invertLower(factor);
+    parts.push(...mean);
+    for (let j = 0; j < 4; j++) for (let k = 0; k <= j; k++) parts.push(inverse[j][k]);
+    const logDeterminant = 2 * factor.reduce((s, row, j) => s + Math.log(row[j]), 0);
+    parts.push(logDeterminant - 2 * Math.log(own.length / n));
+  }
+  return Float64Array.from(parts);
+}
+
+/** Lower triangle L with L·Lᵀ = m, for symmetric positive m. */
+function cholesky(m: number[][]): number[][] {
+  const size = m.length;
+  const l = m.map(() => new Array<number>(size).fill(0));
+  for (let j = 0; j < size; j++) {
+    for (let k = 0; k <= j; k++) {
+      let sum = m[j][k];
+      for (let i = 0; i < k; i++) sum -= l[j][i] * l[k][i];
+      l[j][k] = j === k ? Math.sqrt(Math.max(1e-12, sum)) : sum / l[k][k];
+    }
+  }
+  return l;
+}
+
+function invertLower(l: number[][]): number[][] {
+  const size = l.length;
+  const out = l.map(() => new Array<number>(size).fill(0));
+  for (let j = 0; j < size; j++) {
+    out[j][j] = 1 / l[j][j];
+    for (let k = 0; k < j; k++) {
+      let sum = 0;
+      for (let i = k; i < j; i++) sum -= l[j][i] * out[i][k];
+      out[j][k] = sum / l[j][j];
+    }
+  }
+  return out;
+}
+
+/**
+ * How unlikely a pixel is under the model: −2·log likelihood of its best component, without the constant.
+ * `Infinity` for an empty model.
+ */
+export function unlikeliness(model: ColourModel, features: Features, pixel: number): number {
+  const m = model.parts;
+  const l = features.l[pixel];
+  const a = features.a[pixel];
+  const b = features.b[pixel];
+  const rough = model.rough && features.rough ? features.rough[pixel] : 0;
+  let least = Infinity;
+  for (let k = 0; k < m.length; k += perPart) {
+    const x = l - m[k];
+    const y = a - m[k + 1];
+    const z = b - m[k + 2];
+    const p = m[k + 4] * x;
+    const q = m[k + 5] * x + m[k + 6] * y;
+    const r = m[k + 7] * x + m[k + 8] * y + m[k + 9] * z;
+    let v = p * p + q * q + r * r + m[k + 14];
+    if (model.rough) {
+      const s = m[k + 10] * x + m[k + 11] * y + m[k + 12] * z + m[k + 13] * (rough - m[k + 3]);
+      v += s * s;
+    }
+    if (v < least) least = v;
+  }
+  return least;
+}

@@ -1,0 +1,71 @@
+/** What a mark says: surely subject, surely not, or undecided (wool, hair, glass: solve it here). */
+export type MarkKind = 'inside' | 'outside' | 'edge';
+
+/** One stroke of the user's, in pixels of the full-size shot. */
+export interface Mark {
+  kind: MarkKind;
+  /** Half the tip's width. */
+  radius: number;
+  /** Points in order, each x, y and optionally the pen's pressure, 0 to 1, which narrows the tip. */
+  points: readonly (readonly [number, number] | readonly [number, number, number])[];
+}
+
+/** What the marks say of a pixel. */
+export const unmarked = 0;
+export const markedInside = 1;
+export const markedOutside = 2;
+export const markedEdge = 3;
+
+const codeOf: Record<MarkKind, number> = { inside: markedInside, outside: markedOutside, edge: markedEdge };
+
+/**
+ * The marks as one code a pixel, later marks over earlier ones. What lies outside the picture is ignored;
+ * however much the picture is reduced, a mark on it covers at least one pixel.
+ *
+ * @param scale pixels of the result per pixel of the full-size shot
+ */
+export function rasterMarks(marks: readonly Mark[], width: number, height: number, scale: number): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (const mark of marks) {
+    const code = codeOf[mark.kind];
+    const tip = (p: Mark['points'][number]): [number, number, number] => [
+      p[0] * scale,
+      p[1] * scale,
+      Math.max(0.71, mark.radius * scale * (p[2] ?? 1)),
+    ];
+    mark.points.forEach((point, i) => {
+      fillCapsule(out, width, height, tip(mark.points[Math.max(0, i - 1)]), tip(point), code);
+    });
+  }
+  return out;
+}
+
+/** All pixels whose centre is within the (linearly changing) radius of a segment. */
+function fillCapsule(
+  out: Uint8Array,
+  width: number,
+  height: number,
+  [x0, y0, r0]: readonly [number, number, number],
+  [x1, y1, r1]: readonly [number, number, number],
+  code: number,
+): void {
+  const reach = Math.max(r0, r1);
+  const left = Math.max(0, Math.floor(Math.min(x0, x1) - reach));
+  const right = Math.min(width - 1, Math.ceil(Math.max(x0, x1) + reach));
+  const top = Math.max(0, Math.floor(Math.min(y0, y1) - reach));
+  const bottom = Math.min(height - 1, Math.ceil(Math.max(y0, y1) + reach));
+  const dx = x1 - x0;
+  const dy = y1 - y0;
+  const length2 = dx * dx + dy * dy;
+  for (let y = top; y <= bottom; y++) {
+    for (let x = left; x <= right; x++) {
+      const px = x + 0.5 - x0;
+      const py = y + 0.5 - y0;
+      const t = length2 > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / length2)) : 0;
+      const ex = px - t * dx;
+      const ey = py - t * dy;
+      const r = r0 + t * (r1 - r0);
+      if (ex * ex + ey * ey <= r * r) out[y * width + x] = code;
+    }
+  }
+}

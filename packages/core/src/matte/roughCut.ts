@@ -1,0 +1,301 @@
+import { pause, type Context } from '../context';
+import { components } from '../raster/components';
+import { distanceTo } from '../raster/distance';
+import { grownMask } from '../raster/morphology';
+import { seeded } from '../raster/random';
+import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
+import { geodesicDistance } from './geodesic';
+import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
+import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
+
+/** A first separation, hard. */
+export interface RoughCut {
+  /** 1 where the subject is thought to be, else 0. */
+  label: Uint8Array;
+  width: number;
+  height: number;
+  inside: ColourModel;
+  outside: ColourModel;
+}
+
+/** Weight of a separated pair of like pixels against one unit of colour evidence. */
+const jointWeight = 12;
+/** Evidence for being nearer to inside than to outside marks, at most. */
+const positionWeight = 6;
+/** Evidence is trusted no further than this. */
+const evidenceLimit = 4;
+/** Head start of outside marks over the picture's rim. */
+const rimCost = 0.2;
+/** Toll on every step under an edge mark: the border runs there, so ways seldom cross it. */
+const fence = 0.1;
+const unit = 64;
+/** Half-width, in pixels, of the ribbon in which a larger picture's cut may differ from the smaller one's. */
+const ribbon = 5;
+
+/**
+ * Where the subject is, by colour and place: mixtures of Gaussians learnt from the marks (and once more from
+ * the first answer), a weak preference for the nearer mark, and a minimum cut on contrast-weighted neighbours
+ * (Boykov & Jolly 2001; Rother et al. 2004). Marks are hard. Without outside marks the picture's rim is
+ * taken for outside.
+ *
+ * The first of `levels` is cut whole, each larger one only in a ribbon along the border found before
+ * (Lombaert et al. 2005). All levels show the same picture, smallest first.
+ *
+ * @param scales pixels of each level per pixel of the full-size shot, for the marks
+ * @throws AbortError
+ */
+export async function roughCut(levels: Features[], scales: number[], marks: readonly Mark[], context: Context): Promise<RoughCut> {
+  const lab = levels[0];
+  const { width, height } = lab;
+  const said = rasterMarks(marks, width, height, scales[0]);
+  const random = seeded(context.seed);
+  const insidePixels = indicesOf(said, markedInside);
+  const outsidePixels = surelyOutside(said, width, height);
+  const place = placePreference(lab, said, insidePixels, outsidePixels);
+  let inside = fitColourModel(lab, insidePixels, 6, random);
+  let outside = fitColourModel(lab, likelyOutside(said, place), 8, random);
+
+  let label = await cutWhole(lab, said, inside, outside, place, context);
+  await pause(context);
+  inside = fitColourModel(lab, indicesWhere(label, said, 1, markedInside), 6, random);
+  outside = fitColourModel(lab, indicesWhere(label, said, 0, markedOutside), 8, random);
+  label = await cutWhole(lab, said, inside, outside, place, context);
+
+  const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
+  inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 6, random);
+  outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 8, random);
+  let cut: RoughCut = { label, width, height, inside, outside };
+  for (let i = 1; i < levels.length; i++) {
+    const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
+    cut = await cutRibbon(cut, levels[i], larger, context);
+  }
+  return cut;
+}
+
+function indicesOf(codes: Uint8Array, code: number): Int32Array {
+  const out: number[] = [];
+  codes.forEach((c, i) => c === code && out.push(i));
+  return Int32Array.from(out);
+}
+
+/** Marked outside; failing that, a rim of the picture of a fiftieth of its size where nothing else is said. */
+function surelyOutside(said: Uint8Array, width: number, height: number): Int32Array {
+  const marked = indicesOf(said, markedOutside);
+  if (marked.length > 0) return marked;
+  const rim = Math.max(1, Math.round(Math.min(width, height) / 50));
+  const out: number[] = [];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const near = Math.min(x, y, width - 1 - x, height - 1 - y);
+      if (near < rim && said[y * width + x] === 0) out.push(y * width + x);
+    }
+  }
+  return Int32Array.from(out);
+}
+
+/** Marked outside, and whatever is unmarked and much nearer to outside than to inside. */
+function likelyOutside(said: Uint8Array, place: Float32Array): Int32Array {
+  const out: number[] = [];
+  said.forEach((code, p) => (code === markedOutside || (code === 0 && place[p] < -0.3)) && out.push(p));
+  return Int32Array.from(out);
+}
+
+/** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
+function indicesWhere(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
+  const out: number[] = [];
+  label.forEach((l, i) => (said[i] === 0 ? l === wanted : said[i] === code) && out.push(i));
+  return Int32Array.from(out);
+}
+
+/**
+ * −1 beside outside marks to 1 beside inside marks, by the cheaper way over the picture. The picture's rim, far
+ * from any inside mark, counts as a weaker kind of outside.
+ */
+function placePreference(lab: Features, said: Uint8Array, insidePixels: Int32Array, outsidePixels: Int32Array): Float32Array {
+  const { width, height } = lab;
+  const n = width * height;
+  const fromInside = new Float32Array(n).fill(Infinity);
+  const fromOutside = new Float32Array(n).fill(Infinity);
+  for (const p of insidePixels) fromInside[p] = 0;
+  const away = distanceTo(fromInside.map((v) => (v === 0 ? 1 : 0)), width, height).data;
+  const clear = 0.12 * Math.max(width, height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      if (Math.min(x, y, width - 1 - x, height - 1 - y) === 0 && away[p] > clear) fromOutside[p] = rimCost;
+    }
+  }
+  for (const p of outsidePixels) fromOutside[p] = 0;
+  const toll = Float32Array.from(said, (code) => (code === markedEdge ? fence : 0));
+  const toInside = geodesicDistance(lab, fromInside, toll);
+  const toOutside = geodesicDistance(lab, fromOutside, toll);
+  return toInside.map((d, i) => {
+    const e = toOutside[i];
+    if (!Number.isFinite(d)) return Number.isFinite(e) ? -1 : 0;
+    return Number.isFinite(e) ? (e - d) / (e + d + 1e-3) : 1;
+  });
+}
+
+/** Evidence for inside (positive) or outside, in graph units. */
+function evidence(lab: Features, p: number, inside: ColourModel, outside: ColourModel): number {
+  const forInside = unlikeliness(inside, lab, p);
+  const forOutside = unlikeliness(outside, lab, p);
+  if (forInside === forOutside) return 0;
+  return Math.max(-evidenceLimit, Math.min(evidenceLimit, (forOutside - forInside) / 2));
+}
+
+/** Cost of separating two neighbours: high between like pixels, low across an edge. */
+function jointCost(lab: Features, p: number, q: number, steepness: number, length: number): number {
+  const d = (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
+  return 1 + Math.round((unit * jointWeight * Math.exp(-d * steepness)) / length);
+}
+
+/** One over twice the mean squared difference of neighbours: makes the joints fit the picture's contrast. */
+function contrastSteepness(lab: Features): number {
+  const { width, height } = lab;
+  let sum = 0;
+  let n = 0;
+  for (let y = 0; y + 1 < height; y += 2) {
+    for (let x = 0; x + 1 < width; x += 2) {
+      const p = y * width + x;
+      for (const q of [p + 1, p + width]) {
+        sum += (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
+        n++;
+      }
+    }
+  }
+  return sum > 1e-9 ? n / (2 * sum) : 0;
+}
+
+const hard = 1 << 24;
+
+function pullOf(code: number, colour: number): number {
+  if (code === markedInside) return hard;
+  if (code === markedOutside) return -hard;
+  return Math.round(unit * colour);
+}
+
+async function cutWhole(
+  lab: Features,
+  said: Uint8Array,
+  inside: ColourModel,
+  outside: ColourModel,
+  place: Float32Array,
+  context: Context,
+): Promise<Uint8Array> {
+  const { width, height } = lab;
+  const n = width * height;
+  const graph = makeGraph(n);
+  const steepness = contrastSteepness(lab);
+  for (let y = 0; y < height; y++) {
+    if ((y & 15) === 0) await pause(context);
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      graph.pull[p] = pullOf(said[p], evidence(lab, p, inside, outside) + positionWeight * place[p]);
+      for (let d = 0; d < 4; d++) {
+        const nx = x + stepX[d];
+        const ny = y + stepY[d];
+        if (nx < 0 || nx >= width || ny >= height) continue;
+        join(graph, p, ny * width + nx, d, jointCost(lab, p, ny * width + nx, steepness, d & 1 ? Math.SQRT2 : 1));
+      }
+    }
+  }
+  const label = await minimumCut(graph, context);
+  dropUnmarked(label, said, width, height);
+  return label;
+}
+
+/** Whatever no inside mark touches is not subject, however alike it looks. */
+function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number): void {
+  const found = components(label, width, height);
+  const touched = new Uint8Array(found.area.length);
+  said.forEach((code, p) => code === markedInside && (touched[found.label[p]] = 1));
+  label.forEach((l, p) => l === 1 && touched[found.label[p]] === 0 && (label[p] = 0));
+}
+
+function makeGraph(count: number): PixelGraph {
+  return {
+    count,
+    beside: new Int32Array(count * 8).fill(-1),
+    joint: new Int32Array(count * 8),
+    pull: new Int32Array(count),
+  };
+}
+
+function join(graph: PixelGraph, p: number, q: number, d: number, cost: number): void {
+  graph.beside[p * 8 + d] = q;
+  graph.beside[q * 8 + (d ^ 4)] = p;
+  graph.joint[p * 8 + d] = cost;
+  graph.joint[q * 8 + (d ^ 4)] = cost;
+}
+
+/** The cut again on a larger picture, free only near the border of the smaller one's and where marks disagree. */
+async function cutRibbon(small: RoughCut, lab: Features, said: Uint8Array, context: Context): Promise<RoughCut> {
+  const { width, height } = lab;
+  const label = enlarge(small, width, height);
+  for (let p = 0; p < label.length; p++) {
+    if (said[p] === markedInside) label[p] = 1;
+    else if (said[p] === markedOutside) label[p] = 0;
+  }
+  const near = grownMask(borderOf(label, width, height), width, height, ribbon);
+  const node = new Int32Array(width * height).fill(-1);
+  let count = 0;
+  for (let p = 0; p < node.length; p++) if (near[p]) node[p] = count++;
+  const graph = makeGraph(count);
+  const steepness = contrastSteepness(lab);
+  for (let y = 0; y < height; y++) {
+    if ((y & 15) === 0) await pause(context);
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      const at = node[p];
+      if (at < 0) continue;
+      let pull = pullOf(said[p], evidence(lab, p, small.inside, small.outside));
+      for (let d = 0; d < 8; d++) {
+        const nx = x + stepX[d];
+        const ny = y + stepY[d];
+        if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
+        const q = ny * width + nx;
+        if (node[q] >= 0 && d >= 4) continue;
+        const cost = jointCost(lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1);
+        if (node[q] >= 0) join(graph, at, node[q], d, cost);
+        else pull += label[q] ? cost : -cost;
+      }
+      graph.pull[at] = pull;
+    }
+  }
+  const cut = await minimumCut(graph, context);
+  for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
+  return { ...small, label, width, height };
+}
+
+/** A hard separation at another size, its border smoothed by interpolation. */
+export function enlarge(cut: { label: Uint8Array; width: number; height: number }, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const sy = Math.min(cut.height - 1, Math.max(0, ((y + 0.5) * cut.height) / height - 0.5));
+    const y0 = Math.floor(sy);
+    const y1 = Math.min(cut.height - 1, y0 + 1);
+    for (let x = 0; x < width; x++) {
+      const sx = Math.min(cut.width - 1, Math.max(0, ((x + 0.5) * cut.width) / width - 0.5));
+      const x0 = Math.floor(sx);
+      const x1 = Math.min(cut.width - 1, x0 + 1);
+      const top = cut.label[y0 * cut.width + x0] * (x0 + 1 - sx) + cut.label[y0 * cut.width + x1] * (sx - x0);
+      const low = cut.label[y1 * cut.width + x0] * (x0 + 1 - sx) + cut.label[y1 * cut.width + x1] * (sx - x0);
+      out[y * width + x] = top * (y0 + 1 - sy) + low * (sy - y0) >= 0.5 ? 1 : 0;
+    }
+  }
+  return out;
+}
+
+/** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side. */
+export function borderOf(label: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      if (x + 1 < width && label[p] !== label[p + 1]) out[p] = out[p + 1] = 1;
+      if (y + 1 < height && label[p] !== label[p + width]) out[p] = out[p + width] = 1;
+    }
+  }
+  return out;
+}

@@ -1,0 +1,45 @@
+import { grownMask } from '../raster/morphology';
+import { unlikeliness, type Features } from './colourModel';
+import { markedEdge, markedInside, markedOutside } from './marks';
+import { borderOf, type RoughCut } from './roughCut';
+
+/** What is known of a pixel before opacity is solved. */
+export const surelyOut = 0;
+export const undecided = 1;
+export const surelyIn = 2;
+
+/** Band kept undecided on either side of any border, px. */
+const crisp = 2;
+
+/**
+ * Where opacity is still open: everything under edge marks, a pixel or two along crisp borders, and further
+ * out where colour speaks against the cut (thin strands outside, gaps inside), up to `reach` pixels away.
+ * Hard marks are never undecided.
+ *
+ * @param said the marks' codes, of the picture's size
+ * @param reach how far from the border contradicting colours are believed, px
+ * @returns one of `surelyOut`, `undecided`, `surelyIn` a pixel
+ */
+export function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, reach: number): Uint8Array {
+  const { label, width, height } = cut;
+  const n = width * height;
+  const border = borderOf(label, width, height);
+  const near = grownMask(border, width, height, reach);
+  const along = grownMask(border, width, height, crisp);
+  const against = new Uint8Array(n);
+  for (let p = 0; p < n; p++) {
+    if (!near[p] || said[p] !== 0) continue;
+    const evidence =
+      unlikeliness(cut.outside, lab, p) - unlikeliness(cut.inside, lab, p);
+    if (label[p] === 1 ? evidence < -3 : evidence > 3) against[p] = 1;
+  }
+  const doubtful = grownMask(against, width, height, 1.5);
+  const out = new Uint8Array(n);
+  for (let p = 0; p < n; p++) {
+    if (said[p] === markedInside) out[p] = surelyIn;
+    else if (said[p] === markedOutside) out[p] = surelyOut;
+    else if (said[p] === markedEdge || along[p] || (near[p] && doubtful[p])) out[p] = undecided;
+    else out[p] = label[p] === 1 ? surelyIn : surelyOut;
+  }
+  return out;
+}

@@ -1,0 +1,94 @@
+/** One number a pixel, row-major. */
+export interface Plane {
+  width: number;
+  height: number;
+  /** `width * height` values, row by row from the upper left corner. */
+  data: Float32Array;
+}
+
+/**
+ * A picture in linear light with sRGB primaries, planar. Values are display-linear: 1 is display white, and
+ * more is allowed. Opacity `a`, 0 to 1, is straight: the colours are not multiplied by it.
+ */
+export interface Picture {
+  width: number;
+  height: number;
+  r: Float32Array;
+  g: Float32Array;
+  b: Float32Array;
+  /** Opacity; a picture without it is opaque everywhere. */
+  a?: Float32Array;
+}
+
+/** A whole-number box of pixels. */
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** A plane filled with one value (0 unless said). */
+export function makePlane(width: number, height: number, fill = 0): Plane {
+  const data = new Float32Array(width * height);
+  if (fill !== 0) data.fill(fill);
+  return { width, height, data };
+}
+
+/** A black picture; with `opacity`, one with an opacity channel of that value. */
+export function makePicture(width: number, height: number, opacity?: number): Picture {
+  const n = width * height;
+  const picture: Picture = {
+    width,
+    height,
+    r: new Float32Array(n),
+    g: new Float32Array(n),
+    b: new Float32Array(n),
+  };
+  if (opacity !== undefined) picture.a = new Float32Array(n).fill(opacity);
+  return picture;
+}
+
+/** A deep copy. */
+export function clonePicture(p: Picture): Picture {
+  return { ...p, r: p.r.slice(), g: p.g.slice(), b: p.b.slice(), ...(p.a && { a: p.a.slice() }) };
+}
+
+/** The planes of a picture, opacity last if there is one; they share its memory. */
+export function planesOf(p: Picture): Plane[] {
+  const channels = p.a ? [p.r, p.g, p.b, p.a] : [p.r, p.g, p.b];
+  return channels.map((data) => ({ width: p.width, height: p.height, data }));
+}
+
+/** A picture from three or four planes of one size; shares their memory. */
+export function pictureOf(planes: Plane[]): Picture {
+  const [r, g, b, a] = planes;
+  const picture: Picture = { width: r.width, height: r.height, r: r.data, g: g.data, b: b.data };
+  if (a) picture.a = a.data;
+  return picture;
+}
+
+/** The picture with another opacity (or none); shares the colours' memory. */
+export function withOpacity(p: Picture, opacity?: Plane): Picture {
+  const picture: Picture = { width: p.width, height: p.height, r: p.r, g: p.g, b: p.b };
+  if (opacity) picture.a = opacity.data;
+  return picture;
+}
+
+/** Mean of a plane's values. */
+export function meanOf(p: Plane): number {
+  let sum = 0;
+  for (const v of p.data) sum += v;
+  return p.data.length ? sum / p.data.length : 0;
+}
+
+/** @throws RangeError unless both are of one size */
+export function assertSameSize(
+  a: { width: number; height: number },
+  b: { width: number; height: number },
+  what: string,
+): void {
+  if (a.width !== b.width || a.height !== b.height) {
+    throw new RangeError(`${what}: ${a.width} × ${a.height} px and ${b.width} × ${b.height} px are not of one size`);
+  }
+}

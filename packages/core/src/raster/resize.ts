@@ -1,0 +1,118 @@
+import { makePlane, pictureOf, planesOf, type Picture, type Plane } from './plane';
+
+/** For each output sample: the first source sample, how many, and their weights. */
+interface Taps {
+  first: Int32Array;
+  count: number;
+  weights: Float32Array;
+}
+
+/**
+ * Weights for one axis. Shrinking averages the covered area with a triangle (tent) of the output's spacing,
+ * which does not alias; growing is Catmull-Rom cubic (Keys 1981). Borders repeat.
+ */
+function makeTaps(from: number, to: number): Taps {
+  const step = from / to;
+  const shrinking = step > 1;
+  const support = shrinking ? step : 2;
+  const count = Math.min(from, Math.ceil(support * 2) + 1);
+  const first = new Int32Array(to);
+  const weights = new Float32Array(to * count);
+  for (let i = 0; i < to; i++) {
+    const centre = (i + 0.5) * step - 0.5;
+    const lowest = Math.ceil(centre - support);
+    const start = Math.max(0, Math.min(from - count, lowest));
+    first[i] = start;
+    let sum = 0;
+    for (let s = lowest; s <= centre + support; s++) {
+      const w = shrinking ? Math.max(0, 1 - Math.abs(s - centre) / support) : catmullRom(Math.abs(s - centre));
+      const slot = Math.max(0, Math.min(from - 1, s)) - start;
+      if (slot >= 0 && slot < count) {
+        weights[i * count + slot] += w;
+        sum += w;
+      }
+    }
+    for (let k = 0; k < count; k++) weights[i * count + k] /= sum;
+  }
+  return { first, count, weights };
+}
+
+function catmullRom(t: number): number {
+  if (t < 1) return 1 + t * t * (1.5 * t - 2.5);
+  if (t < 2) return 2 + t * (-4 + t * (2.5 - 0.5 * t));
+  return 0;
+}
+
+/**
+ * A plane at another size: area-weighted when shrinking, cubic when growing. Mean brightness is kept, a
+ * constant stays constant. Cost is proportional to the larger of the two sizes.
+ */
+export function resizePlane(p: Plane, width: number, height: number): Plane {
+  if (p.width === width && p.height === height) return p;
+  const tx = makeTaps(p.width, width);
+  const ty = makeTaps(p.height, height);
+  const narrow = new Float32Array(width * p.height);
+  for (let y = 0; y < p.height; y++) {
+    const row = y * p.width;
+    for (let x = 0, w = 0; x < width; x++) {
+      let sum = 0;
+      const from = row + tx.first[x];
+      for (let k = 0; k < tx.count; k++, w++) sum += tx.weights[w] * p.data[from + k];
+      narrow[y * width + x] = sum;
+    }
+  }
+  const out = makePlane(width, height);
+  for (let y = 0; y < height; y++) {
+    const at = y * width;
+    for (let k = 0; k < ty.count; k++) {
+      const w = ty.weights[y * ty.count + k];
+      if (w === 0) continue;
+      const from = (ty.first[y] + k) * width;
+      for (let x = 0; x < width; x++) out.data[at + x] += w * narrow[from + x];
+    }
+  }
+  return out;
+}
+
+/**
+ * A picture at another size. With opacity, colours are weighted by it, so that the colour of clear pixels
+ * never leaks into the edge.
+ */
+export function resizePicture(p: Picture, width: number, height: number): Picture {
+  if (p.width === width && p.height === height) return p;
+  const a = p.a;
+  if (!a) return pictureOf(planesOf(p).map((plane) => resizePlane(plane, width, height)));
+  const opacity = resizePlane({ width: p.width, height: p.height, data: a }, width, height);
+  const colours = [p.r, p.g, p.b].map((data) => {
+    const weighted = resizePlane({ width: p.width, height: p.height, data: data.map((v, i) => v * a[i]) }, width, height);
+    const plain = resizePlane({ width: p.width, height: p.height, data }, width, height);
+    weighted.data.forEach((v, i) => {
+      weighted.data[i] = opacity.data[i] > 1e-3 ? v / opacity.data[i] : plain.data[i];
+    });
+    return weighted;
+  });
+  opacity.data.forEach((v, i) => (opacity.data[i] = Math.min(1, Math.max(0, v))));
+  return pictureOf([...colours, opacity]);
+}
+
+/** The size of a picture at a scale, never below one pixel. */
+export function scaledSize(width: number, height: number, scale: number): { width: number; height: number } {
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
+/** Half the size by averaging 2 × 2; an odd last row or column counts once. */
+export function halve(p: Plane): Plane {
+  const width = (p.width + 1) >> 1;
+  const height = (p.height + 1) >> 1;
+  const out = makePlane(width, height);
+  for (let y = 0; y < height; y++) {
+    const r0 = 2 * y * p.width;
+    const r1 = Math.min(p.height - 1, 2 * y + 1) * p.width;
+    for (let x = 0; x < width; x++) {
+      const x0 = 2 * x;
+      const x1 = Math.min(p.width - 1, x0 + 1);
+      out.data[y * width + x] = (p.data[r0 + x0] + p.data[r0 + x1] + p.data[r1 + x0] + p.data[r1 + x1]) / 4;
+    }
+  }
+  return out;
+}

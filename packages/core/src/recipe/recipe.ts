@@ -1,0 +1,133 @@
+import * as v from 'valibot';
+import { centred } from '../stage/place';
+import { noTrim } from '../matte/trim';
+
+/** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
+export const recipeVersion = 1;
+
+const length = v.pipe(v.number(), v.finite());
+const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
+const positive = v.pipe(v.number(), v.finite(), v.gtValue(0));
+const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
+
+export const markSchema = v.object({
+  kind: v.picklist(['inside', 'outside', 'edge']),
+  radius: v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000)),
+  points: v.pipe(v.array(v.union([v.tuple([length, length]), v.tuple([length, length, share])])), v.minLength(1)),
+});
+
+const trimSchema = v.object({
+  shift: v.pipe(length, v.minValue(-20), v.maxValue(20)),
+  feather: v.pipe(length, v.minValue(0), v.maxValue(100)),
+  firmness: v.pipe(length, v.minValue(-100), v.maxValue(100)),
+  specks: v.pipe(length, v.minValue(0)),
+});
+
+const plateSchema = v.object({
+  fill: v.picklist(['smooth']),
+  grow: v.union([v.literal('auto'), v.pipe(length, v.minValue(0), v.maxValue(200))]),
+  feather: v.pipe(length, v.minValue(0), v.maxValue(200)),
+});
+
+const subjectSchema = v.object({
+  id: identifier,
+  /** Picture that holds the subject. */
+  shot: identifier,
+  marks: v.array(markSchema),
+  trim: trimSchema,
+  plate: plateSchema,
+});
+
+const placementSchema = v.object({
+  x: length,
+  y: length,
+  scale: v.pipe(positive, v.minValue(0.02), v.maxValue(20)),
+  flip: v.boolean(),
+});
+
+const standing = { id: identifier, distance: positive, placement: placementSchema };
+
+const cardSchema = v.variant('kind', [
+  v.object({ kind: v.literal('plate'), subject: identifier, ...standing }),
+  v.object({ kind: v.literal('picture'), picture: identifier, ...standing }),
+  v.object({ kind: v.literal('subject'), subject: identifier, ...standing }),
+]);
+
+const lensSchema = v.object({
+  focalLength: v.pipe(positive, v.maxValue(2000)),
+  sensorWidth: v.pipe(positive, v.maxValue(200)),
+  fNumber: v.pipe(positive, v.minValue(0.5), v.maxValue(1000)),
+  focus: v.pipe(positive, v.maxValue(10000)),
+});
+
+export const recipeSchema = v.object({
+  version: v.literal(recipeVersion),
+  name: v.pipe(v.string(), v.maxLength(200)),
+  seed: v.pipe(v.number(), v.integer(), v.minValue(0)),
+  /** Size of the finished picture, px of the full-size shot. */
+  frame: v.object({ width: v.pipe(v.number(), v.integer(), v.minValue(1)), height: v.pipe(v.number(), v.integer(), v.minValue(1)) }),
+  subjects: v.array(subjectSchema),
+  /** What stands on the bench, in any order; distance decides what covers what. */
+  cards: v.array(cardSchema),
+  lens: lensSchema,
+  match: v.object({ cast: share, tone: share }),
+});
+
+/** The whole composite but the pictures, as plain JSON. */
+export type Recipe = v.InferOutput<typeof recipeSchema>;
+export type SubjectRecipe = Recipe['subjects'][number];
+export type Card = Recipe['cards'][number];
+
+/** A recipe to begin with: one subject before its own plate, focused on the subject. */
+export function newRecipe(name: string, shot: string, width: number, height: number): Recipe {
+  return {
+    version: recipeVersion,
+    name,
+    seed: 1,
+    frame: { width, height },
+    subjects: [{ id: 'subject-1', shot, marks: [], trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 4 } }],
+    cards: [
+      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, placement: centred },
+      { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, placement: centred },
+    ],
+    lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3 },
+    match: { cast: 0, tone: 0 },
+  };
+}
+
+/** A recipe that cannot be used, with a sentence that says why. */
+export class RecipeError extends Error {
+  override name = 'RecipeError';
+}
+
+/**
+ * Checks unknown data and brings it up to the current version.
+ *
+ * @throws RecipeError with the place and what is wrong there
+ */
+export function readRecipe(data: unknown): Recipe {
+  const version = typeof data === 'object' && data !== null ? (data as { version?: unknown }).version : undefined;
+  if (typeof version === 'number' && version > recipeVersion) {
+    throw new RecipeError(`This recipe is of version ${version}; this program reads up to version ${recipeVersion}. A newer program would open it.`);
+  }
+  const result = v.safeParse(recipeSchema, data);
+  if (!result.success) {
+    const issue = result.issues[0];
+    const where = v.getDotPath(issue) ?? 'the recipe itself';
+    throw new RecipeError(`The recipe is not right at ${where}: ${issue.message}.`);
+  }
+  const known = new Set(result.output.subjects.map((s) => s.id));
+  for (const card of result.output.cards) {
+    if (card.kind !== 'picture' && !known.has(card.subject)) {
+      throw new RecipeError(`The recipe’s card ${card.id} names the subject ${card.subject}, which it does not hold.`);
+    }
+  }
+  return result.output;
+}
+
+/** Identifiers of all pictures a recipe uses. */
+export function picturesOf(recipe: Recipe): string[] {
+  const used = recipe.subjects.map((s) => s.shot);
+  for (const card of recipe.cards) if (card.kind === 'picture') used.push(card.picture);
+  return [...new Set(used)];
+}

@@ -1,0 +1,3 @@
+export * from './header';
+export * from './picture';
+export * from './job';

@@ -1,0 +1,135 @@
+import type { Samples } from '@ritaglio/core';
+import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
+import { FormatError, readHeader } from './header';
+
+/** What a platform's own decoder and encoder must do for JPEG and WebP. */
+export interface Codec {
+  /** Upright (orientation applied) sRGB samples, 3 or 4 channels of 8 bits, opacity straight. */
+  decode(bytes: Uint8Array, type: 'image/jpeg' | 'image/webp'): Promise<Samples>;
+  /** A JPEG of opaque 8-bit RGBA samples. @param quality 1 to 100 */
+  encodeJpeg(rgba: Uint8ClampedArray<ArrayBuffer>, width: number, height: number, quality: number): Promise<Uint8Array>;
+}
+
+/** A picture as read, with remarks in whole sentences. */
+export interface ReadPicture {
+  samples: Samples;
+  notes: string[];
+}
+
+/**
+ * Reads JPEG, PNG (all depths, grey, palette, opacity) or WebP.
+ *
+ * @throws FormatError with a sentence that names the file
+ */
+export async function readPicture(name: string, bytes: Uint8Array, codec: Codec): Promise<ReadPicture> {
+  const header = readHeader(name, bytes);
+  const notes: string[] = [];
+  if (header.animated) notes.push(`“${name}” is animated; its first picture was taken.`);
+  const samples = header.kind === 'png' ? readPng(name, bytes) : await readBy(codec, name, bytes, header.kind);
+  if (looksPremultiplied(samples)) {
+    notes.push(`“${name}” seems to be multiplied by its opacity over black; taken as it is, its soft edges will be dark.`);
+  }
+  return { samples, notes };
+}
+
+async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: 'jpeg' | 'webp'): Promise<Samples> {
+  try {
+    return await codec.decode(bytes, `image/${kind}`);
+  } catch (error) {
+    const why = error instanceof Error ? error.message.split('\n')[0].replace(/\.$/, '') : 'no reason given';
+    throw new FormatError(`“${name}” could not be decoded as ${kind === 'jpeg' ? 'JPEG' : 'WebP'} (${why}). Export it again.`);
+  }
+}
+
+function readPng(name: string, bytes: Uint8Array): Samples {
+  let png: DecodedPng;
+  try {
+    png = decode(bytes, { checkCrc: true });
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new FormatError(`“${name}” is a damaged PNG (${why.slice(0, 120).replace(/\.$/, '')}). Copy or export it again.`);
+  }
+  const { width, height } = png;
+  if (png.palette) {
+    const channels = png.palette[0]?.length === 4 ? 4 : 3;
+    return { width, height, channels, data: Uint8Array.from(convertIndexedToRgb(png)) };
+  }
+  const plain: Samples = png.depth < 8 ? unpacked(png) : { width, height, channels: png.channels, data: png.data };
+  return png.transparency ? keyed(plain, png.transparency, png.depth) : plain;
+}
+
+/** Grey of 1, 2 or 4 bits, packed by rows, to 8 bits. */
+function unpacked(png: DecodedPng): Samples {
+  const { width, height, depth } = png;
+  const stride = Math.ceil((width * depth) / 8);
+  const most = (1 << depth) - 1;
+  const data = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const bit = x * depth;
+      const byte = png.data[y * stride + (bit >> 3)];
+      data[y * width + x] = (((byte >> (8 - depth - (bit & 7))) & most) * 255) / most;
+    }
+  }
+  return { width, height, channels: 1, data };
+}
+
+/** One colour named as transparent becomes clear. */
+function keyed(s: Samples, key: Uint16Array, depth: number): Samples {
+  const wide = s.data instanceof Uint16Array;
+  const full = wide ? 65535 : 255;
+  const channels = s.channels + 1;
+  const data = wide ? new Uint16Array(s.width * s.height * channels) : new Uint8Array(s.width * s.height * channels);
+  const wanted = Array.from(key, (k) => (depth < 8 ? (k * 255) / ((1 << depth) - 1) : k));
+  for (let i = 0, from = 0, to = 0; i < s.width * s.height; i++, from += s.channels, to += channels) {
+    let same = true;
+    for (let c = 0; c < s.channels; c++) {
+      data[to + c] = s.data[from + c];
+      same &&= s.data[from + c] === wanted[c];
+    }
+    data[to + s.channels] = same ? 0 : full;
+  }
+  return { ...s, channels, data };
+}
+
+/**
+ * True when partly clear pixels are never brighter than their opacity, as in a picture multiplied over black, although
+ * its opaque pixels are bright.
+ */
+export function looksPremultiplied(s: Samples): boolean {
+  if (s.channels !== 4 && s.channels !== 2) return false;
+  const full = s.data instanceof Uint16Array ? 65535 : 255;
+  const colours = s.channels - 1;
+  let [partial, within, opaque, bright] = [0, 0, 0, 0];
+  for (let k = 0; k < s.data.length; k += s.channels) {
+    const a = s.data[k + colours] / full;
+    let most = 0;
+    for (let c = 0; c < colours; c++) most = Math.max(most, s.data[k + c] / full);
+    if (a >= 0.99) {
+      opaque++;
+      if (most > 0.5) bright++;
+    } else if (a > 0.03 && a < 0.7) {
+      partial++;
+      if (most <= a + 1.5 / 255) within++;
+    }
+  }
+  return partial >= 40 && within / partial > 0.995 && bright > 0.2 * opaque;
+}
+
+/** A PNG of interleaved 8- or 16-bit samples. */
+export function writePng(s: Samples): Uint8Array {
+  const depth = s.data instanceof Uint16Array ? 16 : 8;
+  const data = s.data instanceof Uint16Array ? s.data : new Uint8Array(s.data.buffer, s.data.byteOffset, s.data.length);
+  return encode({ width: s.width, height: s.height, channels: s.channels, depth, data }, { zlib: { level: 4 } });
+}
+
+/** 8-bit RGBA samples without their opacity. */
+export function withoutOpacity(width: number, height: number, rgba: Uint8ClampedArray): Samples {
+  const data = new Uint8Array(width * height * 3);
+  for (let i = 0, k = 0; i < data.length; i += 3, k += 4) {
+    data[i] = rgba[k];
+    data[i + 1] = rgba[k + 1];
+    data[i + 2] = rgba[k + 2];
+  }
+  return { width, height, channels: 3, data };
+}
