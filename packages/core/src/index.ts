@@ -26,6 +26,7 @@ export * from './stage/blend';
 export * from './stage/place';
 export * from './proof/compare';
 export * from './proof/matteFigures';
+export * from './proof/edgeWalk';
 export * from './recipe/recipe';
 export * from './render/memory';
 export * from './render/render';

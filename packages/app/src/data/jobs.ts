@@ -1,0 +1,92 @@
+import { newRecipe, picturesOf, readRecipe, type Recipe } from '@ritaglio/core';
+import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
+import { keepPicture, Refused } from './pictures';
+import { store, type KeptJob, type KeptPicture } from './store';
+
+/** The demo jobs, as the server ships them. */
+export const demos = ['goat-on-the-quay', 'goat-by-the-canal', 'lantern'] as const;
+
+interface DemoFile {
+  recipe: unknown;
+  pictures: { id: string; file: string }[];
+}
+
+function newId(): string {
+  return crypto.randomUUID();
+}
+
+/** Writes a job that begins with one recipe. */
+async function keepJob(recipe: Recipe, pictures: string[], extra: Partial<KeptJob> = {}): Promise<string> {
+  const id = newId();
+  await store.transaction('rw', store.jobs, store.states, async () => {
+    await store.jobs.put({ id, name: recipe.name, changed: Date.now(), cursor: 0, pictures, ...extra });
+    await store.states.put({ job: id, number: 0, recipe });
+  });
+  return id;
+}
+
+/** Recipe with its pictures' names replaced. */
+function renamed(recipe: Recipe, names: Map<string, string>): Recipe {
+  const name = (id: string): string => names.get(id) ?? id;
+  return {
+    ...recipe,
+    subjects: recipe.subjects.map((s) => ({ ...s, shot: name(s.shot) })),
+    cards: recipe.cards.map((c) => (c.kind === 'picture' ? { ...c, picture: name(c.picture) } : c)),
+  };
+}
+
+/** Opens a demo job: the one already kept, or a new one from the server's files. @throws Error with a sentence */
+export async function openDemo(demo: string): Promise<string> {
+  const kept = await store.jobs.where('demo').equals(demo).first();
+  if (kept) return kept.id;
+  const file = (await fetched(`/demo/jobs/${demo}.json`).then((r) => r.json())) as DemoFile;
+  const names = new Map<string, string>();
+  for (const { id, file: path } of file.pictures) {
+    const url = new URL(path, new URL('/demo/jobs/', location.href));
+    const picture = await keepPicture(url.pathname.split('/').pop()!, await fetched(url.href).then((r) => r.blob()));
+    names.set(id, picture.id);
+  }
+  const print = await fetched(`/demo/prints/job-${demo}.jpg`).then((r) => r.blob());
+  return keepJob(renamed(readRecipe(file.recipe), names), [...names.values()], { demo, after: print });
+}
+
+async function fetched(url: string): Promise<Response> {
+  const response = await fetch(url);
+  if (!response.ok) throw new Refused(`The server did not give ${url} (${response.status}). Is it still running?`);
+  return response;
+}
+
+/** A new job from one dropped file: a picture, or a job archive. @throws Refused, FormatError, RecipeError */
+export async function openFile(file: File): Promise<string> {
+  const head = new Uint8Array(await file.slice(0, 8).arrayBuffer());
+  if (looksLikeJob(head)) {
+    const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
+    const names = new Map<string, string>();
+    for (const p of job.pictures) names.set(p.id, (await keepPicture(p.name, new Blob([p.bytes as Uint8Array<ArrayBuffer>]))).id);
+    return keepJob(renamed(job.recipe, names), [...new Set(names.values())]);
+  }
+  const picture = await keepPicture(file.name, file);
+  const name = file.name.replace(/\.[^.]+$/, '');
+  return keepJob(newRecipe(name, picture.id, picture.width, picture.height), [picture.id]);
+}
+
+/** The job in one file. */
+export async function archiveOf(recipe: Recipe): Promise<Uint8Array<ArrayBuffer>> {
+  const pictures = await store.pictures.bulkGet(picturesOf(recipe));
+  const held = pictures.filter((p): p is KeptPicture => p !== undefined);
+  return writeJob({
+    recipe,
+    pictures: await Promise.all(held.map(async (p) => ({ id: p.id, name: p.name, bytes: new Uint8Array(await p.blob.arrayBuffer()) }))),
+  });
+}
+
+/** Removes a job, and the pictures no other job holds. */
+export async function removeJob(id: string): Promise<void> {
+  await store.transaction('rw', store.jobs, store.states, store.pictures, async () => {
+    const job = await store.jobs.get(id);
+    await store.jobs.delete(id);
+    await store.states.where('job').equals(id).delete();
+    const held = new Set((await store.jobs.toArray()).flatMap((j) => j.pictures));
+    await store.pictures.bulkDelete((job?.pictures ?? []).filter((p) => !held.has(p)));
+  });
+}

@@ -1,0 +1,48 @@
+import type { Recipe } from '@ritaglio/core';
+import { Dexie, type EntityTable, type Table } from 'dexie';
+
+/** A job kept in this browser. */
+export interface KeptJob {
+  id: string;
+  name: string;
+  changed: number;
+  /** Number of the recipe state that is current. */
+  cursor: number;
+  /** Pictures brought into the job, whether the recipe uses them now or not. */
+  pictures: string[];
+  /** Which demo it was made from, if any. */
+  demo?: string;
+  /** Small prints for the shelf. */
+  before?: Blob;
+  after?: Blob;
+}
+
+/** One state of a job's recipe, for undo and redo. */
+export interface KeptState {
+  job: string;
+  number: number;
+  recipe: Recipe;
+}
+
+/** A picture file, untouched. Its identifier is the hash of its content. */
+export interface KeptPicture {
+  id: string;
+  name: string;
+  blob: Blob;
+  width: number;
+  height: number;
+  notes: string[];
+}
+
+class Store extends Dexie {
+  jobs!: EntityTable<KeptJob, 'id'>;
+  states!: Table<KeptState, [string, number]>;
+  pictures!: EntityTable<KeptPicture, 'id'>;
+
+  constructor() {
+    super('ritaglio');
+    this.version(1).stores({ jobs: 'id, changed, demo', states: '[job+number], job', pictures: 'id' });
+  }
+}
+
+export const store = new Store();

@@ -1,0 +1,63 @@
+import { Redo2, Undo2 } from 'lucide-react';
+import { useStore } from 'zustand';
+import { useOpenJob } from './jobContext';
+import { about, type Step } from './steps';
+import { ExportControls } from './steps/ExportControls';
+import { LensControls } from './steps/LensControls';
+import { MatchControls } from './steps/MatchControls';
+import { MatteControls } from './steps/MatteControls';
+import { PicturesControls } from './steps/PicturesControls';
+import { PlateControls } from './steps/PlateControls';
+import { ProofControls } from './steps/ProofControls';
+import { StageControls } from './steps/StageControls';
+import { useView } from './viewStore';
+
+const controls: Record<Step, () => React.ReactNode> = {
+  pictures: PicturesControls,
+  matte: MatteControls,
+  plate: PlateControls,
+  stage: StageControls,
+  lens: LensControls,
+  match: MatchControls,
+  proof: ProofControls,
+  export: ExportControls,
+};
+
+/** The controls of the open step, under its one sentence. */
+export function Controls({ step }: { step: Step }) {
+  const Open = controls[step];
+  return (
+    <>
+      <div className="border-b border-rule px-4 pt-3 pb-2.5">
+        <div className="flex items-center justify-between">
+          <h1 className="text-lg font-bold">{about[step].name}</h1>
+          <History />
+        </div>
+        <p className="text-faint">{about[step].purpose}</p>
+      </div>
+      <Open />
+    </>
+  );
+}
+
+function History() {
+  const { store } = useOpenJob();
+  const past = useStore(store.temporal, (s) => s.pastStates.length);
+  const future = useStore(store.temporal, (s) => s.futureStates.length);
+  const { undo, redo } = store.temporal.getState();
+  const set = useView((s) => s.set);
+  const press = 'border border-transparent p-1 enabled:hover:border-ink disabled:text-rule';
+  return (
+    <span className="flex">
+      <button type="button" className={press} aria-label="Undo" title="Undo (Ctrl Z)" disabled={past === 0} onClick={() => undo()}>
+        <Undo2 size={15} />
+      </button>
+      <button type="button" className={press} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future === 0} onClick={() => redo()}>
+        <Redo2 size={15} />
+      </button>
+      <button type="button" className={`${press} w-6 font-mono text-xs font-semibold`} aria-label="All keys" title="All keys (?)" onClick={() => set({ keys: true })}>
+        ?
+      </button>
+    </span>
+  );
+}

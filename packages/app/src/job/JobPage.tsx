@@ -1,0 +1,84 @@
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { store as kept } from '../data/store';
+import { Bench } from './bench/Bench';
+import { Controls } from './Controls';
+import { Evidence } from './evidence/Evidence';
+import { JobContext } from './jobContext';
+import { openJob, type OpenJob } from './jobStore';
+import { Keys } from './Keys';
+import { PicturePane } from './picture/PicturePane';
+import { about, isStep, type Step } from './steps';
+import { useProducts } from './useProducts';
+import { usePrints } from './usePrints';
+import { useView } from './viewStore';
+import { WorkLine } from './WorkLine';
+
+/** One job: the work line, the controls of the open step, the picture, the evidence, the bench. */
+export function JobPage() {
+  const { id = '', step } = useParams();
+  const [job, setJob] = useState<OpenJob | 'missing'>();
+  useEffect(() => {
+    let current = true;
+    setJob(undefined);
+    void openJob(id).then((found) => current && setJob(found ?? 'missing'));
+    useView.setState({ look: undefined, compare: 'whole', place: 0, before: false });
+    return () => {
+      current = false;
+    };
+  }, [id]);
+
+  if (job === undefined) return <Message>Opening the job …</Message>;
+  if (job === 'missing' || !isStep(step)) {
+    return (
+      <Message>
+        {job === 'missing' ? 'There is no such job in this browser. It may have been removed, or it was made elsewhere.' : 'There is no such step.'}{' '}
+        <Link to={job === 'missing' ? '/' : `/job/${id}/matte`} className="underline">
+          {job === 'missing' ? 'To the shelf' : 'To the matte'}
+        </Link>
+      </Message>
+    );
+  }
+  return <OpenJobPage key={job.id} job={job} step={step} />;
+}
+
+function Message({ children }: { children: React.ReactNode }) {
+  return <main className="p-10 text-base">{children}</main>;
+}
+
+function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
+  const products = useProducts(job);
+  const value = useMemo(() => ({ job, products }), [job, products]);
+  const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
+  usePrints(job, products);
+  useEffect(() => {
+    document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;
+  }, [step, name]);
+  useEffect(() => {
+    useView.setState({ picture: about[step].picture });
+  }, [step]);
+  const withBench = step === 'stage' || step === 'lens' || step === 'match';
+  return (
+    <JobContext value={value}>
+      <Keys jobId={job.id} />
+      <div className="grid h-full grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
+        <header className="border-r border-b border-rule px-4 py-3">
+          <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
+            Ritaglio
+          </Link>
+          <p className="mt-2 truncate text-faint">{name}</p>
+        </header>
+        <WorkLine step={step} jobId={job.id} />
+        <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
+          <Controls step={step} />
+        </aside>
+        <PicturePane step={step} />
+        <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
+          <Evidence step={step} />
+        </aside>
+        <Bench open={withBench} />
+      </div>
+    </JobContext>
+  );
+}

@@ -1,0 +1,71 @@
+import { Dialog } from 'radix-ui';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { useNavigate } from 'react-router';
+import { Button } from '../ui/controls';
+import { useOpenJob, useProductsOfJob } from './jobContext';
+import { steps } from './steps';
+import { useView } from './viewStore';
+
+const list: [string, string][] = [
+  ['B, held', 'before: the shot as it came'],
+  ['W', 'wipe between before and after'],
+  ['1 – 8', 'the steps'],
+  [', and .', 'smaller and larger tip'],
+  ['Shift while marking', 'outside'],
+  ['Alt while marking', 'edge'],
+  ['Space, held', 'move the picture'],
+  ['Wheel', 'zoom at the pointer'],
+  ['0', 'fit'],
+  ['9', '100 %'],
+  ['L', 'loupe to the next stretch of edge'],
+  ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+  ['?', 'this list'],
+];
+
+/** Listens to the keys of a job, and lists them. */
+export function Keys({ jobId }: { jobId: string }) {
+  const { store } = useOpenJob();
+  const { figures } = useProductsOfJob();
+  const navigate = useNavigate();
+  const view = useView.getState;
+  const set = useView((s) => s.set);
+  const keys = useView((s) => s.keys);
+
+  useHotkeys('b', (e) => set({ before: e.type === 'keydown' }), { keydown: true, keyup: true });
+  useHotkeys('w', () => set({ compare: view().compare === 'wipe' ? 'whole' : 'wipe' }));
+  useHotkeys('1,2,3,4,5,6,7,8', (e) => void navigate(`/job/${jobId}/${steps[Number(e.key) - 1]}`), { useKey: true });
+  useHotkeys(',', () => set({ tip: Math.max(1, Math.round(view().tip / 1.2 - 0.5)) }), { useKey: true, splitKey: '|' });
+  useHotkeys('.', () => set({ tip: Math.min(400, Math.round(view().tip * 1.2 + 0.5)) }), { useKey: true });
+  useHotkeys('0', () => set({ look: undefined }), { useKey: true });
+  useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
+  useHotkeys('l', () => figures.edge?.length && set({ place: (view().place + 1) % figures.edge.length }), [figures.edge]);
+  useHotkeys('?', () => set({ keys: true }), { useKey: true });
+  useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });
+
+  return (
+    <Dialog.Root open={keys} onOpenChange={(open) => set({ keys: open })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-20 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5">
+          <Dialog.Title className="mb-3 text-base font-bold">Keys</Dialog.Title>
+          <dl className="mb-4">
+            {list.map(([key, what]) => (
+              <div key={key} className="flex justify-between gap-4 border-b border-rule py-1">
+                <dt className="font-mono text-xs">{key}</dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <Dialog.Close asChild>
+            <Button>Close</Button>
+          </Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function middleOf(frame: { width: number; height: number }): { x: number; y: number } {
+  return { x: frame.width / 2, y: frame.height / 2 };
+}

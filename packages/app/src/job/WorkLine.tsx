@@ -1,0 +1,91 @@
+import { clsx } from 'clsx';
+import { Circle, CircleAlert, CircleCheck } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { Link } from 'react-router';
+import { blurDiscAt } from '@ritaglio/core';
+import type { Shown, ViewName } from '../worker/protocol';
+import { backgroundCard } from './edit';
+import { useProductsOfJob, useRecipe } from './jobContext';
+import { about, steps, type Step } from './steps';
+import { gapsOf } from './evidence/gaps';
+
+type StepState = 'done' | 'look' | 'open';
+
+interface Line {
+  print?: ViewName;
+  figure: string;
+  state: StepState;
+}
+
+/** The products in the order in which they are made: a print, a figure and a state each. */
+export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
+  const lines = useLines();
+  const { shown } = useProductsOfJob();
+  return (
+    <nav aria-label="Work line" className="col-span-2 flex overflow-x-auto border-b border-rule pl-2.5">
+      {steps.map((s, i) => {
+        const line = lines[s];
+        const Mark = { done: CircleCheck, look: CircleAlert, open: Circle }[line.state];
+        const words = { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
+        return (
+          <div key={s} className="flex min-w-[7.6rem] flex-1 items-start">
+            {i > 0 && <span aria-hidden className="mt-[30px] h-px w-2.5 shrink-0 bg-ink" />}
+            <Link
+              to={`/job/${jobId}/${s}`}
+              aria-current={step === s ? 'step' : undefined}
+              title={`${about[s].name}: ${words}`}
+              className={clsx('block min-w-0 flex-1 px-2 pt-2 pb-1.5', step === s ? 'border-b-4 border-ink bg-tray' : 'border-b-4 border-transparent hover:bg-tray')}
+            >
+              <Print shown={line.print && shown[line.print]} />
+              <span className="mt-0.5 flex items-center gap-1 font-semibold">
+                <Mark size={11} strokeWidth={3} aria-label={words} className={clsx({ 'text-fine': line.state === 'done', 'text-watch': line.state === 'look', 'text-faint': line.state === 'open' })} />
+                {about[s].name}
+              </span>
+              <span className="block truncate font-mono text-[11px] leading-3 text-faint">{line.figure}</span>
+            </Link>
+          </div>
+        );
+      })}
+    </nav>
+  );
+}
+
+function useLines(): Record<Step, Line> {
+  const recipe = useRecipe();
+  const { shown, figures, settled } = useProductsOfJob();
+  const { matte, plate, tone, clipped } = figures;
+  const has = (view: ViewName): StepState => (shown[view] ? 'done' : 'open');
+  const marked = recipe.subjects[0].marks.length > 0;
+  const behind = backgroundCard(recipe);
+  const disc = behind ? blurDiscAt(recipe.lens, behind.distance, recipe.frame.width) : 0;
+  const gaps = tone ? gapsOf(tone.after, tone.background).filter((g) => g.wide).length : 0;
+  const noted = matte?.note !== undefined || (matte && matte.specks + matte.pinholes > 0);
+  return {
+    pictures: { print: 'shot', figure: String(new Set([recipe.subjects[0].shot, ...recipe.cards.map((c) => (c.kind === 'picture' ? c.picture : ''))].filter(Boolean)).size), state: has('shot') },
+    matte: { print: 'matte', figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–', state: !matte ? 'open' : noted ? 'look' : 'done' },
+    plate: { print: 'plate', figure: plate ? `hole ${(100 * plate.hole).toFixed(0)} %` : '–', state: plate && marked ? 'done' : 'open' },
+    stage: { print: marked ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: marked ? has('finished') : 'open' },
+    lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
+    match: { print: marked ? 'finished' : undefined, figure: tone && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–', state: !tone || !marked ? 'open' : gaps > 0 ? 'look' : 'done' },
+    proof: { figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–', state: settled && marked ? (noted || gaps > 0 ? 'look' : 'done') : 'open' },
+    export: { figure: `${recipe.frame.width} × ${recipe.frame.height}`, state: settled && marked ? 'done' : 'open' },
+  };
+}
+
+/** A small print with a cut corner; hatched while there is nothing. */
+function Print({ shown }: { shown?: Shown }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const canvas = ref.current;
+    const context = canvas?.getContext('2d');
+    if (!canvas || !context || !shown) return;
+    const { bitmap } = shown;
+    context.imageSmoothingQuality = 'high';
+    // Cover: the print is wider than most pictures.
+    const ratio = Math.max(canvas.width / bitmap.width, canvas.height / bitmap.height);
+    const w = bitmap.width * ratio;
+    const h = bitmap.height * ratio;
+    context.drawImage(bitmap, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h);
+  }, [shown]);
+  return shown ? <canvas ref={ref} width={208} height={88} className="cut-corner block h-11 w-full" aria-hidden /> : <span className="hatch cut-corner block h-11 w-full" aria-hidden />;
+}

@@ -1,0 +1,29 @@
+import type { Card, Recipe, SubjectRecipe } from '@ritaglio/core';
+
+/** The recipe with its (first) subject changed. */
+export function editSubject(recipe: Recipe, change: (subject: SubjectRecipe) => SubjectRecipe): Recipe {
+  return { ...recipe, subjects: recipe.subjects.map((s, i) => (i === 0 ? change(s) : s)) };
+}
+
+/** The recipe with one card changed. */
+export function editCard(recipe: Recipe, id: string, change: (card: Card) => Card): Recipe {
+  return { ...recipe, cards: recipe.cards.map((c) => (c.id === id ? change(c) : c)) };
+}
+
+/** The card that stands farthest away and is no subject. */
+export function backgroundCard(recipe: Recipe): Card | undefined {
+  return recipe.cards.filter((c) => c.kind !== 'subject').sort((a, b) => b.distance - a.distance)[0];
+}
+
+/** The card of the subject. */
+export function subjectCard(recipe: Recipe): Card | undefined {
+  return recipe.cards.find((c) => c.kind === 'subject');
+}
+
+/** Moves a card on the bench; the lens stays on the subject when it was focused on it. */
+export function moveCard(recipe: Recipe, id: string, distance: number): Recipe {
+  const card = recipe.cards.find((c) => c.id === id);
+  const follows = card?.kind === 'subject' && Math.abs(card.distance - recipe.lens.focus) < 1e-6;
+  const moved = editCard(recipe, id, (c) => ({ ...c, distance }));
+  return follows ? { ...moved, lens: { ...moved.lens, focus: distance } } : moved;
+}

@@ -1,0 +1,28 @@
+import { Figures } from '../../ui/controls';
+import { useProductsOfJob } from '../jobContext';
+
+/** What was measured of the matte and the plate. */
+export function MatteTable() {
+  const { matte, plate } = useProductsOfJob().figures;
+  if (!matte) return null;
+  const percent = (v: number): string => `${(100 * v).toFixed(1)} %`;
+  return (
+    <section aria-label="Matte figures" className="px-3.5 pt-3 pb-4">
+      <h2 className="mb-1 font-bold">Matte</h2>
+      <Figures
+        rows={[
+          { name: 'Subject', figure: percent(matte.subject) },
+          { name: 'Undecided, solved', figure: percent(matte.solved) },
+          { name: 'Soft', figure: percent(matte.soft) },
+          { name: 'Specks / pinholes', figure: `${matte.specks} / ${matte.pinholes}`, state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined },
+          ...(plate
+            ? [
+                { name: 'Hole', figure: percent(plate.hole) },
+                { name: 'Edge softness', figure: `${plate.softness.toFixed(1)} px` },
+              ]
+            : []),
+        ]}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,44 @@
+import type { Recipe } from '@ritaglio/core';
+import { createContext, useContext } from 'react';
+import { useStore } from 'zustand';
+import type { JobState, OpenJob } from './jobStore';
+import type { Products } from './useProducts';
+
+/** The open job and what has been worked out of it. */
+export interface JobContextValue {
+  job: OpenJob;
+  products: Products;
+}
+
+export const JobContext = createContext<JobContextValue | undefined>(undefined);
+
+function useJobContext(): JobContextValue {
+  const value = useContext(JobContext);
+  if (!value) throw new Error('No job is open here.');
+  return value;
+}
+
+export function useOpenJob(): OpenJob {
+  return useJobContext().job;
+}
+
+export function useProductsOfJob(): Products {
+  return useJobContext().products;
+}
+
+/** A part of the job's state. */
+export function useJob<T>(select: (state: JobState) => T): T {
+  return useStore(useJobContext().job.store, select);
+}
+
+/** The recipe as it is seen now, while dragging too. */
+export function useRecipe(): Recipe {
+  return useJob((s) => s.draft ?? s.recipe);
+}
+
+/** How to change the recipe. */
+export function useChange(): Pick<JobState, 'preview' | 'commit'> {
+  const { store } = useOpenJob();
+  const { preview, commit } = store.getState();
+  return { preview, commit };
+}

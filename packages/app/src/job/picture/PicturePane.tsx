@@ -1,0 +1,99 @@
+import { useLayoutEffect, useRef, useState } from 'react';
+import { Button, Choice } from '../../ui/controls';
+import { useProductsOfJob } from '../jobContext';
+import type { Step } from '../steps';
+import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
+import { PictureStage } from './PictureStage';
+
+const pictures: { value: PictureChoice; label: string }[] = [
+  { value: 'shot', label: 'Shot' },
+  { value: 'matte', label: 'Matte' },
+  { value: 'plate', label: 'Plate' },
+  { value: 'background', label: 'Behind' },
+  { value: 'finished', label: 'Finished' },
+];
+
+/** The picture on its neutral grey, with the bar that says what is shown and the slip that says what is computed. */
+export function PicturePane({ step }: { step: Step }) {
+  const { settled } = useProductsOfJob();
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return (
+    <main className="flex min-w-0 flex-col bg-mid" data-settled={settled}>
+      <div ref={box} className="relative min-h-0 flex-1 overflow-hidden">
+        {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
+        <Slip />
+      </div>
+      <ViewBar />
+    </main>
+  );
+}
+
+function ViewBar() {
+  const { picture, compare, removed, look, fitZoom, set } = useView();
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 bg-mid-dark px-3.5 py-1.5 text-white">
+      <Choice tone="mid" label="Product shown" value={picture} options={pictures} onChange={(p) => set({ picture: p })} />
+      <Choice<Compare>
+        tone="mid"
+        label="Compare"
+        value={compare}
+        options={[
+          { value: 'whole', label: 'Whole' },
+          { value: 'wipe', label: 'Wipe' },
+          { value: 'beside', label: 'Beside' },
+        ]}
+        onChange={(c) => set({ compare: c })}
+      />
+      <span className="ml-auto flex items-center gap-2">
+        <span>Removed as</span>
+        <Choice<Removed>
+          tone="mid"
+          label="Removed as"
+          value={removed}
+          options={[
+            { value: 'hatch', label: 'hatch' },
+            { value: 'black', label: 'black' },
+            { value: 'white', label: 'white' },
+          ]}
+          onChange={(r) => set({ removed: r })}
+        />
+        <button type="button" className="w-14 text-right font-mono text-xs" title="Fit (0)" onClick={() => set({ look: undefined })}>
+          {Math.round(100 * (look?.zoom ?? fitZoom))} %
+        </button>
+      </span>
+    </div>
+  );
+}
+
+/** What is being computed, how far it is, and how to stop it. */
+function Slip() {
+  const { progress, stopped, cancel, resume } = useProductsOfJob();
+  if (!progress && !stopped) return null;
+  return (
+    <div role="status" className="absolute right-4 bottom-4 flex items-center gap-3 border border-ink bg-paper px-3 py-1.5">
+      {progress ? (
+        <>
+          <span>{progress.what}</span>
+          <span className="h-[3px] w-20 bg-rule">
+            <span className="block h-full bg-ink" style={{ width: `${Math.round(100 * progress.fraction)}%` }} />
+          </span>
+          <span className="w-12 text-right font-mono text-xs">{(progress.elapsed / 1000).toFixed(1)} s</span>
+          <Button onClick={cancel}>Cancel</Button>
+        </>
+      ) : (
+        <>
+          <span>Stopped. What is shown may be older than your last change.</span>
+          <Button onClick={resume}>Go on</Button>
+        </>
+      )}
+    </div>
+  );
+}

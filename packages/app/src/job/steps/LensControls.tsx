@@ -1,0 +1,101 @@
+import { blurDiscAt, fNumberFor, type Lens } from '@ritaglio/core';
+import { Button, NumberControl, Part } from '../../ui/controls';
+import { backgroundCard, moveCard, subjectCard } from '../edit';
+import { useChange, useRecipe } from '../jobContext';
+
+/** Focus, aperture, and the plain amount for those who do not think in lenses. */
+export function LensControls() {
+  const recipe = useRecipe();
+  const { preview, commit } = useChange();
+  const { lens, frame } = recipe;
+  const behind = backgroundCard(recipe);
+  const front = subjectCard(recipe);
+  const change = (part: Partial<Lens>) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, ...part } });
+  const onSubject = front !== undefined && Math.abs(front.distance - lens.focus) < 1e-3;
+  const amount = behind ? blurDiscAt(lens, behind.distance, frame.width) : 0;
+  const amounted = (v: number) => (r: typeof recipe) => {
+    const card = backgroundCard(r);
+    const f = card ? fNumberFor(r.lens, card.distance, r.frame.width, Math.max(0.01, v)) : r.lens.fNumber;
+    return { ...r, lens: { ...r.lens, fNumber: Math.min(1000, Math.max(0.5, f)) } };
+  };
+  return (
+    <>
+      <Part title="Amount" figure={`${amount.toFixed(0)} px behind`}>
+        <NumberControl
+          label="Blur behind"
+          value={amount}
+          normal={30}
+          min={0}
+          max={160}
+          step={1}
+          unit="px"
+          onPreview={(v) => preview(amounted(v))}
+          onCommit={(v) => commit(amounted(v))}
+        />
+        <p className="mt-1.5 text-faint">The diameter of a point’s blur disc at the background. It sets the aperture.</p>
+      </Part>
+      <Part title="Focus" figure={onSubject ? 'on the subject' : `${lens.focus.toFixed(2)} m`}>
+        <NumberControl
+          label="Distance"
+          value={lens.focus}
+          normal={front?.distance ?? 3}
+          min={0.3}
+          max={200}
+          step={0.01}
+          digits={2}
+          unit="m"
+          logarithmic
+          onPreview={(v) => preview(change({ focus: v }))}
+          onCommit={(v) => commit(change({ focus: v }))}
+        />
+        <NumberControl
+          label="Aperture"
+          value={lens.fNumber}
+          normal={2.8}
+          min={0.7}
+          max={64}
+          step={0.1}
+          digits={1}
+          prefix="f/"
+          logarithmic
+          onPreview={(v) => preview(change({ fNumber: v }))}
+          onCommit={(v) => commit(change({ fNumber: v }))}
+        />
+        <NumberControl
+          label="Focal length"
+          value={lens.focalLength}
+          normal={85}
+          min={14}
+          max={400}
+          step={1}
+          unit="mm"
+          logarithmic
+          onPreview={(v) => preview(change({ focalLength: v }))}
+          onCommit={(v) => commit(change({ focalLength: v }))}
+        />
+        {front && !onSubject && (
+          <Button className="mt-2" onClick={() => commit(change({ focus: front.distance }))}>
+            Focus on the subject
+          </Button>
+        )}
+      </Part>
+      {behind && (
+        <Part title="How far behind">
+          <NumberControl
+            label="Background"
+            value={behind.distance}
+            normal={20}
+            min={0.3}
+            max={200}
+            step={0.01}
+            digits={2}
+            unit="m"
+            logarithmic
+            onPreview={(v) => preview((r) => moveCard(r, behind.id, v))}
+            onCommit={(v) => commit((r) => moveCard(r, behind.id, v))}
+          />
+        </Part>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,113 @@
+import { newRecipe } from '@ritaglio/core';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useDropzone } from 'react-dropzone';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { keepPicture } from '../../data/pictures';
+import { store as kept, type KeptPicture } from '../../data/store';
+import { BlobImage } from '../../shelf/BlobImage';
+import { Library } from '../../shelf/Library';
+import { Button, Part } from '../../ui/controls';
+import { refuse } from '../../ui/refuse';
+import { backgroundCard, editCard } from '../edit';
+import { useChange, useOpenJob, useRecipe } from '../jobContext';
+
+/** The job's pictures, and bringing in more. */
+export function PicturesControls() {
+  const recipe = useRecipe();
+  const { commit } = useChange();
+  const { pictures, bring } = useJobPictures();
+  const [library, setLibrary] = useState(false);
+  const drop = useDropzone({ noClick: true, onDrop: (files) => void bring(files) });
+  const behind = backgroundCard(recipe);
+
+  const useAsShot = (p: KeptPicture): void =>
+    commit((r) => {
+      const fresh = newRecipe(r.name, p.id, p.width, p.height);
+      return { ...r, frame: fresh.frame, subjects: r.subjects.map((s) => ({ ...s, shot: p.id, marks: [] })) };
+    });
+  const standBehind = (p: KeptPicture): void =>
+    commit((r) =>
+      behind ? editCard(r, behind.id, ({ id, distance, placement }) => ({ kind: 'picture', picture: p.id, id, distance, placement: { ...placement, x: 0, y: 0, scale: 1 } })) : r,
+    );
+
+  return (
+    <div {...drop.getRootProps({ role: undefined, tabIndex: undefined })}>
+      <Part title="In this job" figure={pictures.length}>
+        <ul className="space-y-3">
+          {pictures.map((p) => {
+            const isShot = recipe.subjects[0].shot === p.id;
+            const isBehind = behind?.kind === 'picture' && behind.picture === p.id;
+            return (
+              <li key={p.id} className="grid grid-cols-[5.5rem_1fr] gap-3">
+                <BlobImage blob={p.blob} className="cut-corner h-15 w-22 object-cover" />
+                <div className="min-w-0">
+                  <p className="truncate font-semibold">{p.name}</p>
+                  <p className="font-mono text-xs text-faint">
+                    {p.width} × {p.height}
+                  </p>
+                  <p className="mt-1 flex flex-wrap gap-1.5">
+                    {isShot && <span className="font-semibold">Shot</span>}
+                    {isBehind && <span className="font-semibold">Behind the subject</span>}
+                    {!isBehind && <Button onClick={() => standBehind(p)}>Stand behind</Button>}
+                    {!isShot && <Button onClick={() => useAsShot(p)}>Use as shot</Button>}
+                  </p>
+                  {p.notes.map((n) => (
+                    <p key={n} className="mt-1 text-watch">
+                      {n}
+                    </p>
+                  ))}
+                </div>
+              </li>
+            );
+          })}
+        </ul>
+      </Part>
+      <Part title="Bring in">
+        <input {...drop.getInputProps({ 'aria-label': 'Pictures to bring in' })} />
+        <p className="mb-2 text-faint">{drop.isDragActive ? 'Let go to bring it in.' : 'Drop pictures here, or take one from elsewhere. A background replaces what stands behind the subject.'}</p>
+        <div className="flex flex-wrap gap-1.5">
+          <Button onClick={drop.open}>Choose files</Button>
+          <Button onClick={() => setLibrary(true)}>Picture library</Button>
+        </div>
+      </Part>
+      {library && (
+        <Library
+          title="Bring in a picture of the library"
+          onClose={() => setLibrary(false)}
+          onPick={(file) => {
+            setLibrary(false);
+            void bring([file]);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+/** The pictures of the open job, and how to add files to them. */
+export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File[]) => Promise<void> } {
+  const { id } = useOpenJob();
+  const pictures = useLiveQuery(async () => {
+    const job = await kept.jobs.get(id);
+    const found = await kept.pictures.bulkGet(job?.pictures ?? []);
+    return found.filter((p): p is KeptPicture => p !== undefined);
+  }, [id]);
+  const bring = async (files: File[]): Promise<void> => {
+    for (const file of files) {
+      try {
+        const picture = await keepPicture(file.name, file);
+        await kept.jobs
+          .where('id')
+          .equals(id)
+          .modify((job) => {
+            if (!job.pictures.includes(picture.id)) job.pictures.push(picture.id);
+          });
+        picture.notes.forEach((n) => toast(n, { duration: 10_000 }));
+      } catch (error) {
+        refuse(error);
+      }
+    }
+  };
+  return { pictures: pictures ?? [], bring };
+}

@@ -1,0 +1,134 @@
+import { picturesOf, type Recipe } from '@ritaglio/core';
+import * as Comlink from 'comlink';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import { store as kept } from '../data/store';
+import type { Figures, Request, Shown, ViewName } from '../worker/protocol';
+import { renderer } from '../worker/renderer';
+import { refuse } from '../ui/refuse';
+import type { OpenJob } from './jobStore';
+import { useView, type PictureChoice } from './viewStore';
+
+/** What is being worked out now. */
+export interface Progress {
+  what: string;
+  fraction: number;
+  /** Milliseconds since it began. */
+  elapsed: number;
+}
+
+/** What has been worked out. */
+export interface Products {
+  shown: Partial<Record<ViewName, Shown>>;
+  figures: Figures;
+  progress?: Progress;
+  /** The last answer is the sharp one of the current recipe. */
+  settled: boolean;
+  /** Work was cancelled by hand. */
+  stopped: boolean;
+  cancel: () => void;
+  resume: () => void;
+}
+
+/** Longest side, in pixels, of the draft and of the sharp answer. */
+const draftSide = 450;
+const sharpSide = 1800;
+
+function needed(picture: PictureChoice): ViewName {
+  return picture === 'shot' ? 'subject' : picture;
+}
+
+/**
+ * Keeps the products in step with the recipe: a draft while something is dragged, a draft and then the sharp answer
+ * once it is let go. A newer change cancels an older one.
+ */
+export function useProducts(job: OpenJob): Products {
+  const [shown, setShown] = useState<Products['shown']>({});
+  const [figures, setFigures] = useState<Figures>({});
+  const [progress, setProgress] = useState<Progress>();
+  const [settled, setSettled] = useState(false);
+  const [stopped, setStopped] = useState(false);
+  const recipe = useStore(job.store, (s) => s.draft ?? s.recipe);
+  const dragging = useStore(job.store, (s) => s.draft !== undefined);
+  const queue = useRef<{ running?: 'draft' | 'sharp'; next?: { recipe: Recipe; dragging: boolean }; gone: boolean }>({ gone: false });
+  const sent = useRef(new Set<string>());
+
+  const run = useCallback(async () => {
+    const q = queue.current;
+    while (q.next && !q.gone) {
+      const { recipe: wanted, dragging: drafting } = q.next;
+      q.next = undefined;
+      q.running = drafting ? 'draft' : 'sharp';
+      const longest = Math.max(wanted.frame.width, wanted.frame.height);
+      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, sharpSide / longest)])];
+      const request: Request = { recipe: wanted, first: needed(useView.getState().picture), scales: drafting ? scales.slice(0, 1) : scales };
+      const began = performance.now();
+      try {
+        await sendPictures(wanted, sent.current);
+        const finished = await renderer().answer(
+          request,
+          Comlink.proxy((answer) => {
+            if (q.gone) return;
+            if (answer.kind === 'progress') {
+              const elapsed = performance.now() - began;
+              if (elapsed > 300) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
+            } else if (answer.kind === 'figures') setFigures(answer.figures);
+            else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
+          }),
+        );
+        if (finished && !drafting && !q.next) setSettled(true);
+      } catch (error) {
+        refuse(error);
+      }
+      q.running = undefined;
+      setProgress(undefined);
+    }
+  }, []);
+
+  const ask = useCallback(
+    (next: { recipe: Recipe; dragging: boolean }) => {
+      const q = queue.current;
+      setSettled(false);
+      setStopped(false);
+      q.next = next;
+      if (!q.running) void run();
+      // A running draft is let finish, so that dragging shows something; a sharp answer is out of date.
+      else if (q.running === 'sharp' || !next.dragging) void renderer().cancel();
+    },
+    [run],
+  );
+
+  useEffect(() => {
+    const q = queue.current;
+    q.gone = false;
+    return () => {
+      q.gone = true;
+      void renderer().cancel();
+    };
+  }, []);
+
+  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, ask]);
+
+  const cancel = useCallback(() => {
+    queue.current.next = undefined;
+    setStopped(true);
+    void renderer().cancel();
+  }, []);
+  const resume = useCallback(() => {
+    const state = job.store.getState();
+    ask({ recipe: state.recipe, dragging: false });
+  }, [ask, job]);
+
+  return { shown, figures, progress, settled, stopped, cancel, resume };
+}
+
+/** Gives the renderer the pictures it does not have yet. */
+async function sendPictures(recipe: Recipe, sent: Set<string>): Promise<void> {
+  for (const id of picturesOf(recipe)) {
+    if (sent.has(id)) continue;
+    const picture = await kept.pictures.get(id);
+    if (!picture) throw new Error('a picture of this job is not in this browser’s store any more; bring it in again');
+    await renderer().addPicture(id, picture.name, picture.blob);
+    sent.add(id);
+  }
+}

@@ -1,0 +1,25 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Toaster } from 'sonner';
+import './index.css';
+import { JobPage } from './job/JobPage';
+import { Shelf } from './shelf/Shelf';
+
+const router = createBrowserRouter([
+  { path: '/', element: <Shelf /> },
+  { path: '/job/:id', element: <Navigate to="matte" replace /> },
+  { path: '/job/:id/:step', element: <JobPage /> },
+]);
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } } });
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <RouterProvider router={router} />
+      <Toaster position="bottom-right" toastOptions={{ unstyled: true, className: 'border border-ink bg-paper text-ink px-3 py-2 max-w-90 flex gap-2' }} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,155 @@
+import { useQuery } from '@tanstack/react-query';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { clsx } from 'clsx';
+import { Trash2 } from 'lucide-react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useNavigate } from 'react-router';
+import { demos, openDemo, openFile, removeJob } from '../data/jobs';
+import { store, type KeptJob } from '../data/store';
+import { Button } from '../ui/controls';
+import { refuse } from '../ui/refuse';
+import { Library } from './Library';
+import { BlobImage } from './BlobImage';
+
+/** The start page: all jobs kept in this browser, the demo jobs, and the ways to begin a new one. */
+export function Shelf() {
+  const jobs = useLiveQuery(() => store.jobs.orderBy('changed').reverse().toArray());
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState('');
+  const [library, setLibrary] = useState(false);
+  useEffect(() => {
+    document.title = 'Shelf · Ritaglio';
+  }, []);
+
+  const open = async (what: string, work: () => Promise<string>): Promise<void> => {
+    setBusy(what);
+    try {
+      await navigate(`/job/${await work()}/matte`);
+    } catch (error) {
+      refuse(error);
+    } finally {
+      setBusy('');
+    }
+  };
+
+  const drop = useDropzone({
+    multiple: false,
+    noClick: true,
+    onDrop: (files) => files[0] && void open(files[0].name, () => openFile(files[0])),
+  });
+
+  const waiting = demos.filter((d) => !jobs?.some((j) => j.demo === d));
+  return (
+    <main {...drop.getRootProps({ role: undefined, tabIndex: undefined })} className="min-h-full">
+      <header className="flex items-end justify-between border-b border-rule px-8 pt-7 pb-5">
+        <div>
+          <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
+          <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
+        </div>
+        <p className="font-mono text-xs text-faint">{jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}</p>
+      </header>
+      <section aria-label="Begin" className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}>
+        <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
+        <div className="flex flex-wrap items-center gap-3">
+          <p className="grow text-base">
+            <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, or a job saved as one file.
+          </p>
+          <Button strong onClick={drop.open}>
+            Choose a file
+          </Button>
+          <Button onClick={() => setLibrary(true)}>Picture library</Button>
+        </div>
+        {busy && (
+          <p role="status" className="mt-2 font-mono text-xs">
+            Opening {busy} …
+          </p>
+        )}
+      </section>
+      {jobs && jobs.length > 0 && (
+        <Row title="Jobs">
+          {jobs.map((job) => (
+            <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
+          ))}
+        </Row>
+      )}
+      {waiting.length > 0 && (
+        <Row title="Demo jobs, to try things on">
+          {waiting.map((d) => (
+            <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', () => openDemo(d))} />
+          ))}
+        </Row>
+      )}
+      {library && (
+        <Library
+          title="Begin with a picture of the library"
+          onClose={() => setLibrary(false)}
+          onPick={(file) => {
+            setLibrary(false);
+            void open(file.name, () => openFile(file));
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+function Row({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section aria-label={title} className="px-8 pt-7">
+      <h2 className="mb-3 text-base font-bold">{title}</h2>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-6 gap-y-7 pb-4">{children}</ul>
+    </section>
+  );
+}
+
+const printClass = 'cut-corner block aspect-[3/2] w-full object-cover';
+
+function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <li>
+      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={`Open ${job.name}`}>
+        <div className="relative">
+          {job.after ? <BlobImage blob={job.after} className={printClass} /> : <div className={clsx(printClass, 'hatch')} />}
+          {job.before && (
+            <div className="absolute inset-y-0 left-0 w-1/2 overflow-hidden border-r border-white">
+              <BlobImage blob={job.before} className="h-full w-[200%] max-w-none object-cover" />
+            </div>
+          )}
+        </div>
+      </button>
+      <div className="mt-2 flex items-baseline justify-between gap-2">
+        <span className="text-base font-semibold">{job.name}</span>
+        <span className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</span>
+        {sure ? (
+          <span className="flex gap-1">
+            <Button onClick={() => void removeJob(job.id)}>Remove</Button>
+            <Button onClick={() => setSure(false)}>Keep</Button>
+          </span>
+        ) : (
+          <button type="button" aria-label={`Remove ${job.name}`} onClick={() => setSure(true)} className="p-0.5">
+            <Trash2 size={14} />
+          </button>
+        )}
+      </div>
+    </li>
+  );
+}
+
+function DemoPrint({ demo, onOpen }: { demo: string; onOpen: () => void }) {
+  const { data } = useQuery({
+    queryKey: ['demo', demo],
+    queryFn: async () => (await (await fetch(`/demo/jobs/${demo}.json`)).json()) as { about: string; recipe: { name: string } },
+  });
+  const name = data?.recipe.name ?? demo;
+  return (
+    <li>
+      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={`Open the demo job ${name}`}>
+        <img src={`/demo/prints/job-${demo}.jpg`} alt="" className={printClass} />
+        <div className="mt-2 text-base font-semibold">{name}</div>
+        <p className="text-faint">{data?.about}</p>
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,181 @@
+import { clsx } from 'clsx';
+import { RadioGroup, Slider } from 'radix-ui';
+import { useState, type ComponentProps, type ReactNode } from 'react';
+
+/** A plain press. */
+export function Button({ className, strong, ...rest }: ComponentProps<'button'> & { strong?: boolean }) {
+  return (
+    <button
+      type="button"
+      className={clsx(
+        'inline-flex items-center gap-1.5 border border-ink px-2.5 py-0.5 font-semibold disabled:border-rule disabled:text-faint',
+        strong ? 'bg-ink text-white disabled:bg-rule' : 'bg-paper hover:bg-white',
+        className,
+      )}
+      {...rest}
+    />
+  );
+}
+
+/** A titled part of the controls, with one figure at the right. */
+export function Part({ title, figure, children }: { title: string; figure?: ReactNode; children?: ReactNode }) {
+  return (
+    <section className="border-b border-rule px-4 py-2.5" aria-label={title}>
+      <div className="mb-1.5 flex items-baseline justify-between gap-2">
+        <h2 className="font-bold">{title}</h2>
+        {figure !== undefined && <span className="font-mono text-xs font-semibold">{figure}</span>}
+      </div>
+      {children}
+    </section>
+  );
+}
+
+export interface Option<T extends string> {
+  value: T;
+  label: ReactNode;
+  disabled?: boolean;
+}
+
+/** One of a few: presses side by side. */
+export function Choice<T extends string>(props: {
+  label: string;
+  value: T;
+  options: Option<T>[];
+  onChange: (value: T) => void;
+  tone?: 'card' | 'mid';
+}) {
+  const mid = props.tone === 'mid';
+  return (
+    <RadioGroup.Root
+      aria-label={props.label}
+      value={props.value}
+      onValueChange={(v) => props.onChange(v as T)}
+      orientation="horizontal"
+      className={clsx('inline-flex flex-wrap', mid ? 'border border-rule' : 'gap-1.5')}
+    >
+      {props.options.map((o) => (
+        <RadioGroup.Item
+          key={o.value}
+          value={o.value}
+          disabled={o.disabled}
+          className={clsx(
+            'px-2 py-0.5 font-semibold disabled:opacity-50',
+            mid
+              ? 'text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
+              : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-white',
+          )}
+        >
+          {o.label}
+        </RadioGroup.Item>
+      ))}
+    </RadioGroup.Root>
+  );
+}
+
+interface NumberProps {
+  label: string;
+  value: number;
+  /** What a double click puts back. */
+  normal: number;
+  min: number;
+  max: number;
+  step: number;
+  unit?: string;
+  digits?: number;
+  prefix?: string;
+  /** Even steps on the track are even ratios. */
+  logarithmic?: boolean;
+  disabled?: boolean;
+  /** While dragging; without it dragging only commits. */
+  onPreview?: (value: number) => void;
+  onCommit: (value: number) => void;
+}
+
+/** A number that can be dragged, typed, nudged with the arrow keys, and put back with a double click. */
+export function NumberControl(props: NumberProps) {
+  const { label, min, max, step, unit = '', digits = 0, prefix = '' } = props;
+  const [typed, setTyped] = useState<string>();
+  const bent = (v: number): number => (props.logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
+  const straight = (t: number): number => {
+    const v = props.logarithmic ? min * Math.pow(max / min, t) : min + t * (max - min);
+    return Math.min(max, Math.max(min, Math.round(v / step) * step));
+  };
+  const shown = `${prefix}${props.value.toFixed(digits)}${unit ? ' ' + unit : ''}`;
+  const finish = (): void => {
+    if (typed === undefined) return;
+    const v = Number.parseFloat(typed.replace(',', '.').replace(/[^\d.+-]/g, ''));
+    if (Number.isFinite(v)) props.onCommit(Math.min(max, Math.max(min, v)));
+    setTyped(undefined);
+  };
+  const nudge = (direction: number): void =>
+    props.onCommit(Math.min(max, Math.max(min, Number((props.value + direction * step).toFixed(6)))));
+  return (
+    <div className="mt-1 grid grid-cols-[6.4rem_1fr_4.6rem] items-center gap-2" onDoubleClick={() => props.onCommit(props.normal)}>
+      <span className="text-faint">{label}</span>
+      <Slider.Root
+        min={0}
+        max={1000}
+        step={1}
+        value={[Math.round(1000 * Math.min(1, Math.max(0, bent(props.value))))]}
+        disabled={props.disabled}
+        onValueChange={([t]) => (props.onPreview ?? props.onCommit)(straight(t / 1000))}
+        onValueCommit={([t]) => props.onCommit(straight(t / 1000))}
+        onKeyDownCapture={(e) => {
+          const direction = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
+          if (!direction) return;
+          e.preventDefault();
+          e.stopPropagation();
+          nudge(direction * (e.shiftKey ? 10 : 1));
+        }}
+        className="relative flex h-5 touch-none items-center"
+      >
+        <Slider.Track className="relative h-px grow bg-rule">
+          <Slider.Range className="absolute -top-px h-[3px] bg-ink" />
+        </Slider.Track>
+        <Slider.Thumb aria-label={label} aria-valuetext={shown} className="block h-3.5 w-[3px] bg-ink focus-visible:outline-offset-4" />
+      </Slider.Root>
+      <input
+        aria-label={`${label}, typed`}
+        className="w-full border-b border-faint bg-transparent text-right font-mono text-xs disabled:opacity-50"
+        value={typed ?? shown}
+        disabled={props.disabled}
+        onFocus={(e) => {
+          setTyped(props.value.toFixed(digits));
+          const field = e.currentTarget;
+          requestAnimationFrame(() => field.select());
+        }}
+        onChange={(e) => setTyped(e.currentTarget.value)}
+        onBlur={finish}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') {
+            finish();
+            e.currentTarget.blur();
+          } else if (e.key === 'Escape') {
+            setTyped(undefined);
+            e.currentTarget.blur();
+          } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+            e.preventDefault();
+            setTyped(undefined);
+            nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1));
+          }
+        }}
+      />
+    </div>
+  );
+}
+
+/** Rows of a name and a figure. */
+export function Figures({ rows }: { rows: { name: string; figure: ReactNode; state?: 'fine' | 'watch' }[] }) {
+  return (
+    <dl>
+      {rows.map((r) => (
+        <div key={r.name} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
+          <dt>{r.name}</dt>
+          <dd className={clsx('text-right font-mono text-xs', r.state === 'fine' && 'text-fine', r.state === 'watch' && 'font-semibold text-hot')}>
+            {r.figure}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,35 @@
+import type { Samples } from '@ritaglio/core';
+import type { Codec } from '@ritaglio/formats';
+
+/** JPEG and WebP by the browser; orientation is applied, colours come as sRGB. */
+export const browserCodec: Codec = {
+  async decode(bytes, type): Promise<Samples> {
+    const blob = new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
+    const bitmap = await createImageBitmap(blob, { imageOrientation: 'from-image', premultiplyAlpha: 'none' });
+    const { width, height } = bitmap;
+    const canvas = new OffscreenCanvas(width, height);
+    const context = canvas.getContext('2d', { willReadFrequently: true, colorSpace: 'srgb' });
+    if (!context) throw new Error('the browser gives no drawing surface of that size');
+    context.drawImage(bitmap, 0, 0);
+    bitmap.close();
+    const { data } = context.getImageData(0, 0, width, height);
+    if (type === 'image/jpeg') {
+      const rgb = new Uint8Array(width * height * 3);
+      for (let i = 0, k = 0; i < rgb.length; i += 3, k += 4) {
+        rgb[i] = data[k];
+        rgb[i + 1] = data[k + 1];
+        rgb[i + 2] = data[k + 2];
+      }
+      return { width, height, channels: 3, data: rgb };
+    }
+    return { width, height, channels: 4, data };
+  },
+  async encodeJpeg(rgba, width, height, quality) {
+    const canvas = new OffscreenCanvas(width, height);
+    const context = canvas.getContext('2d');
+    if (!context) throw new Error('the browser gives no drawing surface of that size');
+    context.putImageData(new ImageData(rgba, width, height), 0, 0);
+    const blob = await canvas.convertToBlob({ type: 'image/jpeg', quality: quality / 100 });
+    return new Uint8Array(await blob.arrayBuffer());
+  },
+};

@@ -1,0 +1,57 @@
+import type { EdgePlace, MatteFigures, Recipe, Tone } from '@ritaglio/core';
+
+/** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
+export type ViewName = 'shot' | 'subject' | 'matte' | 'plate' | 'background' | 'finished';
+
+/** A product ready for the screen. */
+export interface Shown {
+  view: ViewName;
+  bitmap: ImageBitmap;
+  /** Pixels of the bitmap per full-size pixel. */
+  scale: number;
+}
+
+/** Everything that was measured on the way. Left out while not known. */
+export interface Figures {
+  matte?: MatteFigures & { solved: number; note?: string };
+  edge?: EdgePlace[];
+  plate?: { grow: number; suggested: number; softness: number; hole: number };
+  tone?: { subject: Tone; background: Tone; after: Tone };
+  clipped?: { white: number; black: number };
+}
+
+/** One message while an answer is being worked out. */
+export type Answer =
+  | { kind: 'shown'; shown: Shown }
+  | { kind: 'figures'; figures: Figures }
+  | { kind: 'progress'; what: string; fraction: number; sharp: boolean };
+
+/** What the interface wants to see. */
+export interface Request {
+  recipe: Recipe;
+  /** Worked out first. */
+  first: ViewName;
+  /** Scales to answer at, coarse to fine. */
+  scales: number[];
+}
+
+/** How a picture is exported. */
+export interface ExportOptions {
+  format: 'png' | 'png16' | 'jpeg';
+  /** 1 to 100, JPEG only. */
+  quality: number;
+  /** Size per full size, up to 1. */
+  scale: number;
+}
+
+/** A picture as it came in. */
+export interface PictureFacts {
+  width: number;
+  height: number;
+  notes: string[];
+}
+
+/** A refusal that crosses the worker's border: a sentence for the user. */
+export interface Refusal {
+  refusal: string;
+}

@@ -1,0 +1,204 @@
+import {
+  edgeWalk,
+  fromSamples,
+  isAbort,
+  matteFigures,
+  meanOf,
+  ProductMemory,
+  render,
+  resizePicture,
+  scaledSize,
+  toRgba8,
+  toSamples16,
+  withOpacity,
+  type Context,
+  type Picture,
+  type PictureSource,
+  type Plane,
+  type Recipe,
+  type Samples,
+} from '@ritaglio/core';
+import { FormatError, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
+import * as Comlink from 'comlink';
+import { browserCodec } from './browserCodec';
+import type { Answer, ExportOptions, Figures, PictureFacts, Refusal, Request, ViewName } from './protocol';
+
+type Listener = (answer: Answer) => void;
+
+/** The order in which the rest of the line is worked out after what is looked at. */
+const line: ViewName[] = ['shot', 'matte', 'subject', 'plate', 'background', 'finished'];
+
+/** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
+class Renderer {
+  private readonly files = new Map<string, { name: string; blob: Blob }>();
+  private readonly decoded = new Map<string, Samples>();
+  private readonly memory = new ProductMemory(700e6);
+  private running?: AbortController;
+  private exporting?: AbortController;
+
+  private readonly pictures: PictureSource = {
+    key: (id) => id,
+    load: async (id, scale) => {
+      const picture = fromSamples(await this.samples(id));
+      const { width, height } = scaledSize(picture.width, picture.height, scale);
+      return resizePicture(picture, width, height);
+    },
+  };
+
+  /** Makes a picture known under an identifier that stands for its content. */
+  addPicture(id: string, name: string, blob: Blob): void {
+    this.files.set(id, { name, blob });
+  }
+
+  /** Reads a file as a picture, or says why not. */
+  async inspect(name: string, blob: Blob): Promise<PictureFacts | Refusal> {
+    try {
+      const { samples, notes } = await readPicture(name, new Uint8Array(await blob.arrayBuffer()), browserCodec);
+      return { width: samples.width, height: samples.height, notes };
+    } catch (error) {
+      if (error instanceof FormatError) return { refusal: error.message };
+      throw error;
+    }
+  }
+
+  /**
+   * Works a request out, coarse to fine, telling the listener of every product. A later request cancels this one.
+   *
+   * @returns whether it was finished (true) or cancelled (false)
+   */
+  async answer(request: Request, listen: Listener): Promise<boolean> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.running = controller;
+    try {
+      for (let i = 0; i < request.scales.length; i++) {
+        const sharp = i === request.scales.length - 1;
+        const context: Context = {
+          scale: request.scales[i],
+          seed: request.recipe.seed,
+          signal: controller.signal,
+          progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
+        };
+        await this.show(request.recipe, request.first, context, listen);
+        if (!sharp) continue;
+        for (const view of line) if (view !== request.first) await this.show(request.recipe, view, context, listen);
+        listen({ kind: 'figures', figures: await this.measure(request.recipe, context) });
+      }
+      return true;
+    } catch (error) {
+      if (isAbort(error)) return false;
+      throw error;
+    } finally {
+      if (this.running === controller) this.running = undefined;
+    }
+  }
+
+  /** Stops what is being worked out. */
+  cancel(): void {
+    this.running?.abort();
+  }
+
+  /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
+  async exportPicture(recipe: Recipe, options: ExportOptions, progress: (what: string, fraction: number) => void): Promise<Uint8Array | undefined> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.exporting = controller;
+    const context: Context = { scale: options.scale, seed: recipe.seed, signal: controller.signal, progress };
+    try {
+      const picture = await render(recipe, this.pictures, 'composite', context, this.memory);
+      const { width, height } = picture;
+      progress('Writing the file', 0.9);
+      const bytes =
+        options.format === 'jpeg'
+          ? await browserCodec.encodeJpeg(toRgba8(picture), width, height, options.quality)
+          : writePng(options.format === 'png16' ? toSamples16(picture) : withoutOpacity(width, height, toRgba8(picture)));
+      return Comlink.transfer(bytes, [bytes.buffer as ArrayBuffer]);
+    } catch (error) {
+      if (isAbort(error)) return undefined;
+      throw error;
+    } finally {
+      this.exporting = undefined;
+    }
+  }
+
+  cancelExport(): void {
+    this.exporting?.abort();
+  }
+
+  private async samples(id: string): Promise<Samples> {
+    const known = this.decoded.get(id);
+    if (known) return known;
+    const file = this.files.get(id);
+    if (!file) throw new Error('A picture of this job is not in this browser’s store any more; bring it in again.');
+    const { samples } = await readPicture(file.name, new Uint8Array(await file.blob.arrayBuffer()), browserCodec);
+    this.decoded.set(id, samples);
+    return samples;
+  }
+
+  private async show(recipe: Recipe, view: ViewName, context: Context, listen: Listener): Promise<void> {
+    const picture = await this.product(recipe, view, context);
+    const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
+    if (context.signal?.aborted) return;
+    listen({ kind: 'shown', shown: { view, bitmap, scale: context.scale } });
+  }
+
+  private async product(recipe: Recipe, view: ViewName, context: Context): Promise<Picture> {
+    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+    switch (view) {
+      case 'shot':
+        return withOpacity(await make('shot'));
+      case 'subject':
+        return make('subject');
+      case 'matte':
+        return greyOf((await make('matte')).matte);
+      case 'plate':
+        return (await make('plate')).plate;
+      case 'background':
+        return make('background');
+      case 'finished':
+        return make('composite');
+    }
+  }
+
+  private async measure(recipe: Recipe, context: Context): Promise<Figures> {
+    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+    const { scale } = context;
+    const { matte, solved, note } = await make('matte');
+    const plate = await make('plate');
+    const matched = await make('matched');
+    const finished = await make('composite');
+    return {
+      matte: { ...matteFigures(matte, 24 * scale * scale), solved, ...(note && { note }) },
+      edge: edgeWalk(matte, scale),
+      plate: { grow: plate.grow, suggested: plate.suggested, softness: plate.softness, hole: meanOf(plate.hole) },
+      tone: { subject: matched.subjectTone, background: matched.backgroundTone, after: matched.after },
+      clipped: clippedShare(finished),
+    };
+  }
+}
+
+/** Opacity as a grey of that code value, as mattes are shown. */
+function greyOf(matte: Plane): Picture {
+  const light = matte.data.map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4));
+  return { width: matte.width, height: matte.height, r: light, g: light, b: light };
+}
+
+function clippedShare(p: Picture): { white: number; black: number } {
+  let white = 0;
+  let black = 0;
+  for (let i = 0; i < p.r.length; i++) {
+    if (p.r[i] >= 1 || p.g[i] >= 1 || p.b[i] >= 1) white++;
+    else if (p.r[i] <= 0 && p.g[i] <= 0 && p.b[i] <= 0) black++;
+  }
+  return { white: white / p.r.length, black: black / p.r.length };
+}
+
+export type { Renderer };
+
+const forward: Renderer['answer'] = Renderer.prototype.answer;
+/** Bitmaps are handed over, not copied. */
+Renderer.prototype.answer = function (this: Renderer, request, listen) {
+  return forward.call(this, request, (answer) => listen(answer.kind === 'shown' ? Comlink.transfer(answer, [answer.shown.bitmap]) : answer));
+};
+
+Comlink.expose(new Renderer());

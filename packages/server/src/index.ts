@@ -1,0 +1,77 @@
+import { existsSync } from 'node:fs';
+import type { Server } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import express, { type Express } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import helmet from 'helmet';
+import { library } from './library';
+
+const at = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+const appFolder = at('../../app/dist');
+const demoFolder = at('../../../demo');
+
+/** How the server behaves beside serving. */
+export interface ServerOptions {
+  /** How many of the library's first answers fail, to see how the interface takes it. Default 0. */
+  libraryFaults?: number;
+}
+
+/** The application, the demo jobs and the picture library stand-in, with strict headers. */
+export function makeServer(options: ServerOptions = {}): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          // Radix and Recharts place things with inline style attributes.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'blob:', 'data:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginResourcePolicy: { policy: 'same-origin' },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use('/library', rateLimit({ windowMs: 60_000, limit: 600, standardHeaders: true, legacyHeaders: false }), library(demoFolder, options.libraryFaults ?? 0));
+  app.use('/demo', express.static(demoFolder, { index: false, fallthrough: false }));
+  app.use('/assets', express.static(`${appFolder}/assets`, { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(appFolder, { index: false }));
+  app.get(/^\/(job\/.*)?$/, (_request, response) => {
+    if (!existsSync(`${appFolder}/index.html`)) response.status(503).type('text').send('The application is not built: run npm start.');
+    else response.set('Cache-Control', 'no-cache').sendFile(`${appFolder}/index.html`);
+  });
+  app.use((_request, response) => {
+    response.status(404).type('text').send('There is nothing at this address.');
+  });
+  return app;
+}
+
+/**
+ * Starts listening on this machine only.
+ *
+ * @throws Error with a sentence when the port is taken
+ */
+export function listen(app: Express, port: number): Promise<Server> {
+  return new Promise((resolve, reject) => {
+    const server = app.listen(port, '127.0.0.1');
+    server.once('listening', () => resolve(server));
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'EADDRINUSE') {
+        reject(new Error(`Port ${port} is taken by another program. Stop that one, or choose another: PORT=${port + 1} npm start`));
+      } else reject(error);
+    });
+  });
+}

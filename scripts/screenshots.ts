@@ -1,0 +1,71 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { By } from 'selenium-webdriver';
+import { button, find, openStep, press, settled, startSession } from '../e2e/browser';
+
+/** One current picture of each main view, from the demo jobs. Arguments choose some by name. */
+const wanted = process.argv.slice(2);
+const folder = process.env.SHOTS ?? 'docs/screenshots';
+mkdirSync(folder, { recursive: true });
+const session = await startSession();
+const { driver, address } = session;
+
+async function shoot(name: string): Promise<void> {
+  await driver.sleep(400);
+  writeFileSync(`${folder}/${name}.png`, Buffer.from(await driver.takeScreenshot(), 'base64'));
+  console.log(name);
+}
+
+async function openDemo(name: string): Promise<void> {
+  await driver.get(address);
+  const by = By.xpath(`//button[starts-with(@aria-label, "Open ") and contains(@aria-label, "${name}")]`);
+  await (await find(driver, by)).click();
+  await settled(driver);
+}
+
+const views: Record<string, () => Promise<void>> = {
+  matte: async () => {
+    await openDemo('Goat on the quay');
+  },
+  plate: async () => {
+    await openDemo('Goat on the quay');
+    await openStep(driver, 'plate');
+  },
+  lens: async () => {
+    await openDemo('Goat on the quay');
+    await openStep(driver, 'lens');
+    await (await find(driver, By.xpath('//button[normalize-space()="Wipe"]'))).click();
+  },
+  match: async () => {
+    await openDemo('Goat by the canal');
+    await openStep(driver, 'match');
+  },
+  finished: async () => {
+    await openDemo('Lantern at dusk');
+    await openStep(driver, 'export');
+  },
+  pictures: async () => {
+    await openDemo('Goat by the canal');
+    await openStep(driver, 'pictures');
+  },
+  library: async () => {
+    await driver.get(address);
+    await press(driver, 'Picture library');
+    await find(driver, By.css('[role=dialog] li'));
+    await find(driver, button('Further'));
+  },
+  shelf: async () => {
+    await driver.get(address);
+    await find(driver, By.xpath('//button[starts-with(@aria-label, "Open ")]'));
+    await driver.sleep(600);
+  },
+};
+
+try {
+  for (const [name, show] of Object.entries(views)) {
+    if (wanted.length > 0 && !wanted.includes(name)) continue;
+    await show();
+    await shoot(name);
+  }
+} finally {
+  await session.close();
+}
