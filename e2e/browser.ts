@@ -45,7 +45,10 @@ export async function startSession(options: ServerOptions = {}): Promise<Session
     .build();
   // The window's inside, whatever the browser takes for its own bars.
   const [w, h] = (await driver.executeScript('return [outerWidth - innerWidth, outerHeight - innerHeight]')) as [number, number];
-  await driver.manage().window().setRect({ width: 1280 + w, height: 800 + h });
+  await driver
+    .manage()
+    .window()
+    .setRect({ width: 1280 + w, height: 800 + h });
   return {
     driver,
     address,

@@ -19,7 +19,10 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <RouterProvider router={router} />
-      <Toaster position="bottom-right" toastOptions={{ unstyled: true, className: 'border border-ink bg-paper text-ink px-3 py-2 max-w-90 flex gap-2' }} />
+      <Toaster
+        position="bottom-right"
+        toastOptions={{ unstyled: true, className: 'border border-ink bg-paper text-ink px-3 py-2 max-w-90 flex gap-2' }}
+      />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -34,7 +34,9 @@ export const nodeCodec: Codec = {
   },
   async encodeJpeg(rgba, width, height, quality) {
     const { data } = withoutOpacity(width, height, rgba);
-    return sharp(data, { raw: { width, height, channels: 3 } }).jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
+    return sharp(data, { raw: { width, height, channels: 3 } })
+      .jpeg({ quality, chromaSubsampling: '4:4:4' })
+      .toBuffer();
   },
 };
 

@@ -128,19 +128,21 @@ command('matte <shot>', 'opacity of the subject from marks')
   .option('--subject <file>', 'also write the subject with its edge colour')
   .requiredOption('--out <file>', 'the matte, 16-bit PNG')
   .action(
-    run<Common & { marks: string; garbage?: string; screen?: string; plate?: string; subject?: string; out: string }>(async (o, shotPath) => {
-      if (o.garbage) notBuilt('--garbage');
-      if (o.screen && o.screen !== 'none') notBuilt('--screen');
-      if (o.plate) notBuilt('A difference matte (--plate)');
-      const marks = await marksFrom(o.marks);
-      const shot = await pictureFrom(shotPath, o.scale);
-      const context = contextOf(o);
-      const product = await matte(shot, { marks, trim: noTrim }, context);
-      await saveMatte(o.out, product.matte);
-      if (o.subject) await savePicture(o.subject, await edgeColour(withOpacity(shot), product.matte, context));
-      if (product.note) process.stderr.write(product.note + '\n');
-      return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
-    }),
+    run<Common & { marks: string; garbage?: string; screen?: string; plate?: string; subject?: string; out: string }>(
+      async (o, shotPath) => {
+        if (o.garbage) notBuilt('--garbage');
+        if (o.screen && o.screen !== 'none') notBuilt('--screen');
+        if (o.plate) notBuilt('A difference matte (--plate)');
+        const marks = await marksFrom(o.marks);
+        const shot = await pictureFrom(shotPath, o.scale);
+        const context = contextOf(o);
+        const product = await matte(shot, { marks, trim: noTrim }, context);
+        await saveMatte(o.out, product.matte);
+        if (o.subject) await savePicture(o.subject, await edgeColour(withOpacity(shot), product.matte, context));
+        if (product.note) process.stderr.write(product.note + '\n');
+        return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
+      },
+    ),
   );
 
 interface PlateOptions {

@@ -1,4 +1,4 @@
-export * from './context';
+export * from './context/context';
 export * from './raster/plane';
 export * from './raster/resize';
 export * from './raster/filter';

@@ -69,7 +69,7 @@ function jpegHeader(name: string, bytes: Uint8Array): Header | undefined {
   if (!startsWith(bytes, [0xff, 0xd8, 0xff])) return undefined;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   let found: Header | undefined;
-  for (let at = 2; at + 9 < bytes.length; ) {
+  for (let at = 2; at + 9 < bytes.length;) {
     if (bytes[at] !== 0xff) throw broken(name, 'a JPEG segment is not where it should be');
     const marker = bytes[at + 1];
     if (marker === 0xff) {

@@ -45,7 +45,11 @@ export function makeServer(options: ServerOptions = {}): Express {
       strictTransportSecurity: false,
     }),
   );
-  app.use('/library', rateLimit({ windowMs: 60_000, limit: 600, standardHeaders: true, legacyHeaders: false }), library(demoFolder, options.libraryFaults ?? 0));
+  app.use(
+    '/library',
+    rateLimit({ windowMs: 60_000, limit: 600, standardHeaders: true, legacyHeaders: false }),
+    library(demoFolder, options.libraryFaults ?? 0),
+  );
   app.use('/demo', express.static(demoFolder, { index: false, fallthrough: false }));
   app.use('/assets', express.static(`${appFolder}/assets`, { immutable: true, maxAge: '1y', fallthrough: false }));
   app.use(express.static(appFolder, { index: false }));

@@ -55,7 +55,13 @@ function History() {
       <button type="button" className={press} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future === 0} onClick={() => redo()}>
         <Redo2 size={15} />
       </button>
-      <button type="button" className={`${press} w-6 font-mono text-xs font-semibold`} aria-label="All keys" title="All keys (?)" onClick={() => set({ keys: true })}>
+      <button
+        type="button"
+        className={`${press} w-6 font-mono text-xs font-semibold`}
+        aria-label="All keys"
+        title="All keys (?)"
+        onClick={() => set({ keys: true })}
+      >
         ?
       </button>
     </span>

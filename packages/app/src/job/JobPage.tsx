@@ -18,11 +18,11 @@ import { WorkLine } from './WorkLine';
 /** One job: the work line, the controls of the open step, the picture, the evidence, the bench. */
 export function JobPage() {
   const { id = '', step } = useParams();
-  const [job, setJob] = useState<OpenJob | 'missing'>();
+  const [found, setFound] = useState<{ id: string; job: OpenJob | 'missing' }>();
+  const job = found?.id === id ? found.job : undefined;
   useEffect(() => {
     let current = true;
-    setJob(undefined);
-    void openJob(id).then((found) => current && setJob(found ?? 'missing'));
+    void openJob(id).then((opened) => current && setFound({ id, job: opened ?? 'missing' }));
     useView.setState({ look: undefined, compare: 'whole', place: 0, before: false });
     return () => {
       current = false;
@@ -33,7 +33,9 @@ export function JobPage() {
   if (job === 'missing' || !isStep(step)) {
     return (
       <Message>
-        {job === 'missing' ? 'There is no such job in this browser. It may have been removed, or it was made elsewhere.' : 'There is no such step.'}{' '}
+        {job === 'missing'
+          ? 'There is no such job in this browser. It may have been removed, or it was made elsewhere.'
+          : 'There is no such step.'}{' '}
         <Link to={job === 'missing' ? '/' : `/job/${id}/matte`} className="underline">
           {job === 'missing' ? 'To the shelf' : 'To the matte'}
         </Link>

@@ -47,7 +47,10 @@ export function Keys({ jobId }: { jobId: string }) {
     <Dialog.Root open={keys} onOpenChange={(open) => set({ keys: open })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-20 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-20 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5"
+        >
           <Dialog.Title className="mb-3 text-base font-bold">Keys</Dialog.Title>
           <dl className="mb-4">
             {list.map(([key, what]) => (

@@ -34,11 +34,23 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
               to={`/job/${jobId}/${s}`}
               aria-current={step === s ? 'step' : undefined}
               title={`${about[s].name}: ${words}`}
-              className={clsx('block min-w-0 flex-1 px-2 pt-2 pb-1.5', step === s ? 'border-b-4 border-ink bg-tray' : 'border-b-4 border-transparent hover:bg-tray')}
+              className={clsx(
+                'block min-w-0 flex-1 px-2 pt-2 pb-1.5',
+                step === s ? 'border-b-4 border-ink bg-tray' : 'border-b-4 border-transparent hover:bg-tray',
+              )}
             >
               <Print shown={line.print && shown[line.print]} />
               <span className="mt-0.5 flex items-center gap-1 font-semibold">
-                <Mark size={11} strokeWidth={3} aria-label={words} className={clsx({ 'text-fine': line.state === 'done', 'text-watch': line.state === 'look', 'text-faint': line.state === 'open' })} />
+                <Mark
+                  size={11}
+                  strokeWidth={3}
+                  aria-label={words}
+                  className={clsx({
+                    'text-fine': line.state === 'done',
+                    'text-watch': line.state === 'look',
+                    'text-faint': line.state === 'open',
+                  })}
+                />
                 {about[s].name}
               </span>
               <span className="block truncate font-mono text-[11px] leading-3 text-faint">{line.figure}</span>
@@ -61,13 +73,30 @@ function useLines(): Record<Step, Line> {
   const gaps = tone ? gapsOf(tone.after, tone.background).filter((g) => g.wide).length : 0;
   const noted = matte?.note !== undefined || (matte && matte.specks + matte.pinholes > 0);
   return {
-    pictures: { print: 'shot', figure: String(new Set([recipe.subjects[0].shot, ...recipe.cards.map((c) => (c.kind === 'picture' ? c.picture : ''))].filter(Boolean)).size), state: has('shot') },
-    matte: { print: 'matte', figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–', state: !matte ? 'open' : noted ? 'look' : 'done' },
+    pictures: {
+      print: 'shot',
+      figure: String(
+        new Set([recipe.subjects[0].shot, ...recipe.cards.map((c) => (c.kind === 'picture' ? c.picture : ''))].filter(Boolean)).size,
+      ),
+      state: has('shot'),
+    },
+    matte: {
+      print: 'matte',
+      figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–',
+      state: !matte ? 'open' : noted ? 'look' : 'done',
+    },
     plate: { print: 'plate', figure: plate ? `hole ${(100 * plate.hole).toFixed(0)} %` : '–', state: plate && marked ? 'done' : 'open' },
     stage: { print: marked ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: marked ? has('finished') : 'open' },
     lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
-    match: { print: marked ? 'finished' : undefined, figure: tone && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–', state: !tone || !marked ? 'open' : gaps > 0 ? 'look' : 'done' },
-    proof: { figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–', state: settled && marked ? (noted || gaps > 0 ? 'look' : 'done') : 'open' },
+    match: {
+      print: marked ? 'finished' : undefined,
+      figure: tone && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
+      state: !tone || !marked ? 'open' : gaps > 0 ? 'look' : 'done',
+    },
+    proof: {
+      figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–',
+      state: settled && marked ? (noted || gaps > 0 ? 'look' : 'done') : 'open',
+    },
     export: { figure: `${recipe.frame.width} × ${recipe.frame.height}`, state: settled && marked ? 'done' : 'open' },
   };
 }
@@ -87,5 +116,9 @@ function Print({ shown }: { shown?: Shown }) {
     const h = bitmap.height * ratio;
     context.drawImage(bitmap, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h);
   }, [shown]);
-  return shown ? <canvas ref={ref} width={208} height={88} className="cut-corner block h-11 w-full" aria-hidden /> : <span className="hatch cut-corner block h-11 w-full" aria-hidden />;
+  return shown ? (
+    <canvas ref={ref} width={208} height={88} className="cut-corner block h-11 w-full" aria-hidden />
+  ) : (
+    <span className="hatch cut-corner block h-11 w-full" aria-hidden />
+  );
 }

@@ -8,7 +8,9 @@ export function usePrints(job: OpenJob, { shown, settled }: Products): void {
   useEffect(() => {
     const { shot, finished } = shown;
     if (!settled || !shot || !finished) return;
-    void Promise.all([printOf(shot.bitmap), printOf(finished.bitmap)]).then(([before, after]) => kept.jobs.update(job.id, { before, after }));
+    void Promise.all([printOf(shot.bitmap), printOf(finished.bitmap)]).then(([before, after]) =>
+      kept.jobs.update(job.id, { before, after }),
+    );
   }, [job, shown, settled]);
 }
 

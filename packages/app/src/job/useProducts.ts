@@ -46,8 +46,8 @@ export function useProducts(job: OpenJob): Products {
   const [shown, setShown] = useState<Products['shown']>({});
   const [figures, setFigures] = useState<Figures>({});
   const [progress, setProgress] = useState<Progress>();
-  const [settled, setSettled] = useState(false);
-  const [stopped, setStopped] = useState(false);
+  const [settledFor, setSettledFor] = useState<Recipe>();
+  const [stoppedFor, setStoppedFor] = useState<Recipe>();
   const recipe = useStore(job.store, (s) => s.draft ?? s.recipe);
   const dragging = useStore(job.store, (s) => s.draft !== undefined);
   const queue = useRef<{ running?: 'draft' | 'sharp'; next?: { recipe: Recipe; dragging: boolean }; gone: boolean }>({ gone: false });
@@ -61,7 +61,11 @@ export function useProducts(job: OpenJob): Products {
       q.running = drafting ? 'draft' : 'sharp';
       const longest = Math.max(wanted.frame.width, wanted.frame.height);
       const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, sharpSide / longest)])];
-      const request: Request = { recipe: wanted, first: needed(useView.getState().picture), scales: drafting ? scales.slice(0, 1) : scales };
+      const request: Request = {
+        recipe: wanted,
+        first: needed(useView.getState().picture),
+        scales: drafting ? scales.slice(0, 1) : scales,
+      };
       const began = performance.now();
       try {
         await sendPictures(wanted, sent.current);
@@ -76,7 +80,7 @@ export function useProducts(job: OpenJob): Products {
             else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
           }),
         );
-        if (finished && !drafting && !q.next) setSettled(true);
+        if (finished && !drafting) setSettledFor(wanted);
       } catch (error) {
         refuse(error);
       }
@@ -88,8 +92,6 @@ export function useProducts(job: OpenJob): Products {
   const ask = useCallback(
     (next: { recipe: Recipe; dragging: boolean }) => {
       const q = queue.current;
-      setSettled(false);
-      setStopped(false);
       q.next = next;
       if (!q.running) void run();
       // A running draft is let finish, so that dragging shows something; a sharp answer is out of date.
@@ -111,15 +113,15 @@ export function useProducts(job: OpenJob): Products {
 
   const cancel = useCallback(() => {
     queue.current.next = undefined;
-    setStopped(true);
+    setStoppedFor(job.store.getState().recipe);
     void renderer().cancel();
-  }, []);
+  }, [job]);
   const resume = useCallback(() => {
-    const state = job.store.getState();
-    ask({ recipe: state.recipe, dragging: false });
+    setStoppedFor(undefined);
+    ask({ recipe: job.store.getState().recipe, dragging: false });
   }, [ask, job]);
 
-  return { shown, figures, progress, settled, stopped, cancel, resume };
+  return { shown, figures, progress, settled: settledFor === recipe, stopped: stoppedFor === recipe, cancel, resume };
 }
 
 /** Gives the renderer the pictures it does not have yet. */

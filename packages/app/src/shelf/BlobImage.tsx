@@ -1,12 +1,12 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef } from 'react';
 
 /** A kept picture shown as it is. */
 export function BlobImage({ blob, className }: { blob: Blob; className?: string }) {
-  const [url, setUrl] = useState<string>();
+  const image = useRef<HTMLImageElement>(null);
   useEffect(() => {
-    const made = URL.createObjectURL(blob);
-    setUrl(made);
-    return () => URL.revokeObjectURL(made);
+    const url = URL.createObjectURL(blob);
+    if (image.current) image.current.src = url;
+    return () => URL.revokeObjectURL(url);
   }, [blob]);
-  return url ? <img src={url} alt="" className={className} /> : <div className={className} />;
+  return <img ref={image} alt="" className={className} />;
 }

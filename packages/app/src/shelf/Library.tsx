@@ -9,7 +9,9 @@ const pageSchema = v.object({
   total: v.number(),
   page: v.number(),
   pages: v.number(),
-  pictures: v.array(v.object({ id: v.string(), title: v.string(), width: v.number(), height: v.number(), file: v.string(), print: v.string() })),
+  pictures: v.array(
+    v.object({ id: v.string(), title: v.string(), width: v.number(), height: v.number(), file: v.string(), print: v.string() }),
+  ),
 });
 
 async function readPage(query: string, page: number): Promise<v.InferOutput<typeof pageSchema>> {
@@ -23,7 +25,12 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
   const [query, setQuery] = useState('');
   const [page, setPage] = useState(1);
   const [fetching, setFetching] = useState('');
-  const list = useQuery({ queryKey: ['library', query, page], queryFn: () => readPage(query, page), placeholderData: keepPreviousData, retry: false });
+  const list = useQuery({
+    queryKey: ['library', query, page],
+    queryFn: () => readPage(query, page),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 
   const pick = async (entry: { id: string; title: string; file: string }): Promise<void> => {
     setFetching(entry.id);

@@ -47,9 +47,14 @@ export function Shelf() {
           <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
           <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
         </div>
-        <p className="font-mono text-xs text-faint">{jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}</p>
+        <p className="font-mono text-xs text-faint">
+          {jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}
+        </p>
       </header>
-      <section aria-label="Begin" className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}>
+      <section
+        aria-label="Begin"
+        className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}
+      >
         <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
         <div className="flex flex-wrap items-center gap-3">
           <p className="grow text-base">

@@ -171,7 +171,13 @@ export function Figures({ rows }: { rows: { name: string; figure: ReactNode; sta
       {rows.map((r) => (
         <div key={r.name} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
           <dt>{r.name}</dt>
-          <dd className={clsx('text-right font-mono text-xs', r.state === 'fine' && 'text-fine', r.state === 'watch' && 'font-semibold text-hot')}>
+          <dd
+            className={clsx(
+              'text-right font-mono text-xs',
+              r.state === 'fine' && 'text-fine',
+              r.state === 'watch' && 'font-semibold text-hot',
+            )}
+          >
             {r.figure}
           </dd>
         </div>

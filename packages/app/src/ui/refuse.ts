@@ -4,5 +4,8 @@ import { toast } from 'sonner';
 export function refuse(error: unknown): void {
   const known = error instanceof Error && ['Refused', 'FormatError', 'RecipeError'].includes(error.name);
   const message = error instanceof Error ? error.message : String(error);
-  toast.error(known ? message : `Something went wrong: ${message}. Nothing of your work was lost.`, { duration: 12_000, closeButton: true });
+  toast.error(known ? message : `Something went wrong: ${message}. Nothing of your work was lost.`, {
+    duration: 12_000,
+    closeButton: true,
+  });
 }

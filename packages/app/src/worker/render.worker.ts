@@ -99,7 +99,11 @@ class Renderer {
   }
 
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
-  async exportPicture(recipe: Recipe, options: ExportOptions, progress: (what: string, fraction: number) => void): Promise<Uint8Array | undefined> {
+  async exportPicture(
+    recipe: Recipe,
+    options: ExportOptions,
+    progress: (what: string, fraction: number) => void,
+  ): Promise<Uint8Array | undefined> {
     this.running?.abort();
     const controller = new AbortController();
     this.exporting = controller;
@@ -198,7 +202,9 @@ export type { Renderer };
 const forward: Renderer['answer'] = Renderer.prototype.answer;
 /** Bitmaps are handed over, not copied. */
 Renderer.prototype.answer = function (this: Renderer, request, listen) {
-  return forward.call(this, request, (answer) => listen(answer.kind === 'shown' ? Comlink.transfer(answer, [answer.shown.bitmap]) : answer));
+  return forward.call(this, request, (answer) =>
+    listen(answer.kind === 'shown' ? Comlink.transfer(answer, [answer.shown.bitmap]) : answer),
+  );
 };
 
 Comlink.expose(new Renderer());

@@ -90,7 +90,7 @@ export function toRgba8(p: Picture): Uint8ClampedArray<ArrayBuffer> {
     out[k] = toCode8(p.r[i]);
     out[k + 1] = toCode8(p.g[i]);
     out[k + 2] = toCode8(p.b[i]);
-    out[k + 3] = p.a ? p.a[i] * 255 + 0.5 : 255;
+    out[k + 3] = p.a ? p.a[i] * 255 : 255;
   }
   return out;
 }

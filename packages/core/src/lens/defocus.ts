@@ -1,4 +1,4 @@
-import type { Context } from '../context';
+import type { Context } from '../context/context';
 import type { Picture } from '../raster/plane';
 import { discBlur } from './discBlur';
 import { blurDiscAt, type Lens } from './thinLens';

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import type { Picture, Plane } from '../raster/plane';
 import { makePlane, pictureOf, planesOf } from '../raster/plane';
 
@@ -96,7 +96,9 @@ function addChord(out: Float32Array, at: number, width: number, sums: Float64Arr
 export async function discBlur(p: Picture, diameter: number, context: Context): Promise<Picture> {
   if (diameter <= 1) return p;
   const a = p.a;
-  const premultiplied = a ? planesOf(p).map((plane) => (plane.data === a ? plane : { ...plane, data: plane.data.map((v, i) => v * a[i]) })) : planesOf(p);
+  const premultiplied = a
+    ? planesOf(p).map((plane) => (plane.data === a ? plane : { ...plane, data: plane.data.map((v, i) => v * a[i]) }))
+    : planesOf(p);
   const blurred: Plane[] = [];
   for (let i = 0; i < premultiplied.length; i++) {
     blurred.push(

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import { boxMean } from '../raster/filter';
 import type { Picture, Plane } from '../raster/plane';
 

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import type { Picture, Plane } from '../raster/plane';
 import type { Guess } from './colourPairs';
 import { surelyIn, undecided } from './undecided';

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import type { Picture, Plane } from '../raster/plane';
 import { makePlane } from '../raster/plane';
 import { surelyIn, undecided } from './undecided';

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import { assertSameSize, makePicture, type Picture, type Plane } from '../raster/plane';
 
 /** One channel of the two sides at one level. */

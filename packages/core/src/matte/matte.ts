@@ -1,6 +1,6 @@
 import { oklabPlanes } from '../colour/oklab';
 import { encodeQuickly } from '../colour/srgb';
-import type { Context } from '../context';
+import type { Context } from '../context/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
 import { carryUp } from './carryUp';
@@ -55,7 +55,8 @@ export async function matte(shot: Picture, params: MatteParams, context: Context
     };
   }
   if (!kinds.has('inside')) {
-    const note = kinds.size === 0 ? 'Nothing is marked yet: draw an inside mark on the subject.' : 'No inside mark yet: draw one on the subject.';
+    const note =
+      kinds.size === 0 ? 'Nothing is marked yet: draw an inside mark on the subject.' : 'No inside mark yet: draw one on the subject.';
     return { matte: makePlane(width, height), solved: 0, note };
   }
 

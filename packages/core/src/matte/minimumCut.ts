@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 
 /**
  * A graph of pixels, each joined to up to eight neighbours. Direction d runs clockwise from the right; the

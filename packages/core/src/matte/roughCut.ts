@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
@@ -117,7 +117,11 @@ function placePreference(lab: Features, said: Uint8Array, insidePixels: Int32Arr
   const fromInside = new Float32Array(n).fill(Infinity);
   const fromOutside = new Float32Array(n).fill(Infinity);
   for (const p of insidePixels) fromInside[p] = 0;
-  const away = distanceTo(fromInside.map((v) => (v === 0 ? 1 : 0)), width, height).data;
+  const away = distanceTo(
+    fromInside.map((v) => (v === 0 ? 1 : 0)),
+    width,
+    height,
+  ).data;
   const clear = 0.12 * Math.max(width, height);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {

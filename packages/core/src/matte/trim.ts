@@ -32,7 +32,7 @@ function removeSpecks(matte: Plane, area: number): Plane {
   const { width, height } = matte;
   const data = matte.data.slice();
   for (const solid of [true, false]) {
-    const mask = Uint8Array.from(data, (v) => (solid ? v > 0.02 : v < 0.98) ? 1 : 0);
+    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
     const found = components(mask, width, height);
     for (let p = 0; p < data.length; p++) {
       if (mask[p] && found.area[found.label[p]] <= area) data[p] = solid ? 0 : 1;

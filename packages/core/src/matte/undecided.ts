@@ -29,8 +29,7 @@ export function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, re
   const against = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
     if (!near[p] || said[p] !== 0) continue;
-    const evidence =
-      unlikeliness(cut.outside, lab, p) - unlikeliness(cut.inside, lab, p);
+    const evidence = unlikeliness(cut.outside, lab, p) - unlikeliness(cut.inside, lab, p);
     if (label[p] === 1 ? evidence < -3 : evidence > 3) against[p] = 1;
   }
   const doubtful = grownMask(against, width, height, 1.5);

@@ -1,4 +1,4 @@
-import type { Context } from '../context';
+import type { Context } from '../context/context';
 import type { Picture, Plane } from '../raster/plane';
 import { holeOf, suggestGrow } from './hole';
 import { smoothFill } from './smooth';

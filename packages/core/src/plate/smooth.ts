@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context';
+import { pause, type Context } from '../context/context';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
 
 /** One level of the multigrid: what is open, and up to `channels` unknown planes. */

@@ -22,7 +22,7 @@ export function matteFigures(matte: Plane, smallest: number): MatteFigures {
     if (v > 0.01 && v < 0.99) soft++;
   }
   const small = (solid: boolean): number => {
-    const mask = Uint8Array.from(data, (v) => (solid ? v > 0.02 : v < 0.98) ? 1 : 0);
+    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
     return components(mask, width, height).area.filter((area, i) => i > 0 && area <= smallest).length;
   };
   return { subject: covered / data.length, soft: soft / data.length, specks: small(true), pinholes: small(false) };

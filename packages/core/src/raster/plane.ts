@@ -83,11 +83,7 @@ export function meanOf(p: Plane): number {
 }
 
 /** @throws RangeError unless both are of one size */
-export function assertSameSize(
-  a: { width: number; height: number },
-  b: { width: number; height: number },
-  what: string,
-): void {
+export function assertSameSize(a: { width: number; height: number }, b: { width: number; height: number }, what: string): void {
   if (a.width !== b.width || a.height !== b.height) {
     throw new RangeError(`${what}: ${a.width} × ${a.height} px and ${b.width} × ${b.height} px are not of one size`);
   }

@@ -108,7 +108,9 @@ export class RecipeError extends Error {
 export function readRecipe(data: unknown): Recipe {
   const version = typeof data === 'object' && data !== null ? (data as { version?: unknown }).version : undefined;
   if (typeof version === 'number' && version > recipeVersion) {
-    throw new RecipeError(`This recipe is of version ${version}; this program reads up to version ${recipeVersion}. A newer program would open it.`);
+    throw new RecipeError(
+      `This recipe is of version ${version}; this program reads up to version ${recipeVersion}. A newer program would open it.`,
+    );
   }
   const result = v.safeParse(recipeSchema, data);
   if (!result.success) {

@@ -1,4 +1,4 @@
-import type { Context } from '../context';
+import type { Context } from '../context/context';
 import { defocus } from '../lens/defocus';
 import { edgeColour } from '../matte/edgeColour';
 import { matte, type MatteProduct } from '../matte/matte';
@@ -173,14 +173,18 @@ class Line {
 
   private background(): Promise<Picture> {
     const cards = this.behind();
-    return this.remember('background', cards.map((c) => this.cardKey(c)), async (context) => {
-      let out = makePicture(this.size.width, this.size.height);
-      for (const card of cards) {
-        const picture = await this.seen(card, context);
-        out = picture.a ? over(picture, out) : picture;
-      }
-      return out;
-    });
+    return this.remember(
+      'background',
+      cards.map((c) => this.cardKey(c)),
+      async (context) => {
+        let out = makePicture(this.size.width, this.size.height);
+        for (const card of cards) {
+          const picture = await this.seen(card, context);
+          out = picture.a ? over(picture, out) : picture;
+        }
+        return out;
+      },
+    );
   }
 
   private matchKey(): unknown {
@@ -204,10 +208,14 @@ class Line {
 
   private composite(): Promise<Picture> {
     const cards = this.cards();
-    return this.remember('composite', cards.map((c) => this.cardKey(c)), async (context) => {
-      let out = await this.background();
-      for (const card of cards.slice(this.behind().length)) out = over(await this.seen(card, context), out);
-      return out;
-    });
+    return this.remember(
+      'composite',
+      cards.map((c) => this.cardKey(c)),
+      async (context) => {
+        let out = await this.background();
+        for (const card of cards.slice(this.behind().length)) out = over(await this.seen(card, context), out);
+        return out;
+      },
+    );
   }
 }

@@ -57,7 +57,11 @@ export function Bench({ open }: { open: boolean }) {
   const [zoneNear, zoneFar] = sharpZone(lens, width, 2);
   const zoneLeft = across(Math.max(near, zoneNear));
   const zoneRight = across(Math.min(far, zoneFar));
-  const focus = { name: 'Focus', distance: lens.focus, move: (d: number) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, focus: d } }) };
+  const focus = {
+    name: 'Focus',
+    distance: lens.focus,
+    move: (d: number) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, focus: d } }),
+  };
 
   /** Pointer and keys of anything that stands on the rail. */
   const handle = (name: string, distance: number, move: (d: number) => (r: typeof recipe) => typeof recipe) => {
@@ -118,7 +122,11 @@ export function Bench({ open }: { open: boolean }) {
           .sort((a, b) => b.distance - a.distance)
           .map((card) => (
             <g key={card.id} {...handle(nameOf(card), card.distance, (d) => (r) => moveCard(r, card.id, d))}>
-              <StandingCard x={across(Math.min(far, Math.max(near, card.distance)))} name={nameOf(card)} figure={`${disc(card.distance).toFixed(0)} px`} />
+              <StandingCard
+                x={across(Math.min(far, Math.max(near, card.distance)))}
+                name={nameOf(card)}
+                figure={`${disc(card.distance).toFixed(0)} px`}
+              />
             </g>
           ))}
         <g {...handle(focus.name, focus.distance, focus.move)}>
@@ -139,7 +147,12 @@ function nameOf(card: Card): string {
 function StandingCard({ x, name, figure }: { x: number; name: string; figure: string }) {
   return (
     <>
-      <polygon points={`${x - 10},${rail} ${x - 10},${rail - 56} ${x + 12},${rail - 66} ${x + 12},${rail - 4}`} fill="#e4e3df" stroke="#20211f" strokeWidth={1.3} />
+      <polygon
+        points={`${x - 10},${rail} ${x - 10},${rail - 56} ${x + 12},${rail - 66} ${x + 12},${rail - 4}`}
+        fill="#e4e3df"
+        stroke="#20211f"
+        strokeWidth={1.3}
+      />
       <line x1={x - 10} y1={rail - 12} x2={x + 12} y2={rail - 20} stroke="#b5b4ae" />
       <text x={x + 19} y={rail - 50} className="text-[12px] font-semibold" fill="#20211f">
         {name}

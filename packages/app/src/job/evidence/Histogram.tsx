@@ -34,7 +34,14 @@ export function Histogram() {
         <h2 className="font-bold">Histogram</h2>
         <span className="font-mono text-xs text-faint">{picture}</span>
       </div>
-      <canvas ref={canvas} width={448} height={160} className="block h-20 w-full bg-ink" role="img" aria-label={`Histogram of ${picture}`} />
+      <canvas
+        ref={canvas}
+        width={448}
+        height={160}
+        className="block h-20 w-full bg-ink"
+        role="img"
+        aria-label={`Histogram of ${picture}`}
+      />
     </section>
   );
 }

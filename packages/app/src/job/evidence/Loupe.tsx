@@ -36,7 +36,9 @@ export function Loupe() {
     <section aria-label="Loupe" className="px-3.5 pt-3">
       <div className="mb-1 flex items-baseline justify-between">
         <h2 className="font-bold">Loupe</h2>
-        <span className="font-mono text-xs text-faint">{at ? `edge ${(place % edge.length) + 1} of ${edge.length} · 300 %` : 'middle · 300 %'}</span>
+        <span className="font-mono text-xs text-faint">
+          {at ? `edge ${(place % edge.length) + 1} of ${edge.length} · 300 %` : 'middle · 300 %'}
+        </span>
       </div>
       <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />
       <div className="mt-1.5 flex gap-1.5">

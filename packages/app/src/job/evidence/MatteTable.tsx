@@ -14,7 +14,11 @@ export function MatteTable() {
           { name: 'Subject', figure: percent(matte.subject) },
           { name: 'Undecided, solved', figure: percent(matte.solved) },
           { name: 'Soft', figure: percent(matte.soft) },
-          { name: 'Specks / pinholes', figure: `${matte.specks} / ${matte.pinholes}`, state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined },
+          {
+            name: 'Specks / pinholes',
+            figure: `${matte.specks} / ${matte.pinholes}`,
+            state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
+          },
           ...(plate
             ? [
                 { name: 'Hole', figure: percent(plate.hole) },

@@ -41,7 +41,11 @@ export function ToneTable() {
             </tbody>
           </table>
           <div className="mt-2 flex gap-1.5">
-            <Button strong={match.cast < 1} disabled={match.cast === 1} onClick={() => commit((r) => ({ ...r, match: { ...r.match, cast: 1 } }))}>
+            <Button
+              strong={match.cast < 1}
+              disabled={match.cast === 1}
+              onClick={() => commit((r) => ({ ...r, match: { ...r.match, cast: 1 } }))}
+            >
               Match cast
             </Button>
             <Button disabled={match.tone === 1} onClick={() => commit((r) => ({ ...r, match: { ...r.match, tone: 1 } }))}>

@@ -35,7 +35,8 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     const pane = beside && p.x >= paneWidth ? paneWidth : 0;
     return { x: (p.x - pane - paneWidth / 2) / look.zoom + look.x, y: (p.y - height / 2) / look.zoom + look.y };
   };
-  const at = (e: Konva.KonvaEventObject<PointerEvent | WheelEvent>): { x: number; y: number } => e.target.getStage()?.getPointerPosition() ?? { x: 0, y: 0 };
+  const at = (e: Konva.KonvaEventObject<PointerEvent | WheelEvent>): { x: number; y: number } =>
+    e.target.getStage()?.getPointerPosition() ?? { x: 0, y: 0 };
 
   const down = (e: Konva.KonvaEventObject<PointerEvent>): void => {
     if (e.target.name() === 'handle') return;
@@ -162,7 +163,7 @@ function ProductImage({ picture, plain, zoom }: { picture: PictureChoice; plain:
   const { frame } = useRecipe();
   const { shown, figures } = useProductsOfJob();
   const removed = useView((s) => s.removed);
-  const hatch = useMemo(hatchTile, []);
+  const hatch = useMemo(() => hatchTile(), []);
   const product = shown[picture];
   const whole = { x: 0, y: 0, width: frame.width, height: frame.height };
   if (!product) return <Rect {...whole} fill="#8d8d8b" />;
@@ -176,7 +177,12 @@ function ProductImage({ picture, plain, zoom }: { picture: PictureChoice; plain:
         <>
           {image}
           <Rect {...whole} fill="#e4e3df" opacity={0.62} />
-          <Rect {...whole} fillPatternImage={hatch as unknown as HTMLImageElement} fillPatternScale={{ x: 1 / zoom, y: 1 / zoom }} opacity={0.42} />
+          <Rect
+            {...whole}
+            fillPatternImage={hatch as unknown as HTMLImageElement}
+            fillPatternScale={{ x: 1 / zoom, y: 1 / zoom }}
+            opacity={0.42}
+          />
         </>
       ) : (
         <Rect {...whole} fill={removed} />
@@ -210,7 +216,16 @@ function WipeHandle({ x, height, label, onMove }: { x: number; height: number; l
       <Rect name="handle" x={-5} y={height / 2 - 16} width={10} height={32} fill="#f3f2ee" stroke="#20211f" />
       <Label x={-62} y={12} listening={false}>
         <Tag fill="#f3f2ee" />
-        <Text text="Shot" fontFamily="Schibsted Grotesk Variable" fontStyle="600" fontSize={13} padding={4} width={54} align="right" fill="#20211f" />
+        <Text
+          text="Shot"
+          fontFamily="Schibsted Grotesk Variable"
+          fontStyle="600"
+          fontSize={13}
+          padding={4}
+          width={54}
+          align="right"
+          fill="#20211f"
+        />
       </Label>
       <Label x={8} y={12} listening={false}>
         <Tag fill="#f3f2ee" />

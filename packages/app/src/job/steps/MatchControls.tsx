@@ -19,8 +19,14 @@ export function MatchControls() {
     <Part title="Subject towards background">
       <NumberControl label="Cast" {...number('cast')} />
       <NumberControl label="Tone" {...number('tone')} />
-      <p className="mt-2 text-faint">0 leaves the subject as it was photographed, 100 makes the measured property equal. The gaps are measured at the right.</p>
-      <Button className="mt-2" disabled={match.cast === 0 && match.tone === 0} onClick={() => commit((r) => ({ ...r, match: { cast: 0, tone: 0 } }))}>
+      <p className="mt-2 text-faint">
+        0 leaves the subject as it was photographed, 100 makes the measured property equal. The gaps are measured at the right.
+      </p>
+      <Button
+        className="mt-2"
+        disabled={match.cast === 0 && match.tone === 0}
+        onClick={() => commit((r) => ({ ...r, match: { cast: 0, tone: 0 } }))}
+      >
         Put both back
       </Button>
     </Part>

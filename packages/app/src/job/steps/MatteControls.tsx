@@ -11,7 +11,8 @@ export function MatteControls() {
   const { figures } = useProductsOfJob();
   const { mark, tip, set } = useView();
   const { marks, trim } = subject;
-  const trimmed = (change: Partial<Trim>) => (r: Parameters<typeof editSubject>[0]) => editSubject(r, (s) => ({ ...s, trim: { ...s.trim, ...change } }));
+  const trimmed = (change: Partial<Trim>) => (r: Parameters<typeof editSubject>[0]) =>
+    editSubject(r, (s) => ({ ...s, trim: { ...s.trim, ...change } }));
   const part = (key: keyof Trim) => ({
     value: trim[key],
     normal: 0,
@@ -31,9 +32,22 @@ export function MatteControls() {
           ]}
           onChange={(kind) => set({ mark: kind, picture: 'shot', compare: 'whole' })}
         />
-        <NumberControl label="Tip" value={tip} normal={28} min={1} max={400} step={1} unit="px" logarithmic onCommit={(v) => set({ tip: v })} />
+        <NumberControl
+          label="Tip"
+          value={tip}
+          normal={28}
+          min={1}
+          max={400}
+          step={1}
+          unit="px"
+          logarithmic
+          onCommit={(v) => set({ tip: v })}
+        />
         <div className="mt-2 flex gap-1.5">
-          <Button disabled={marks.length === 0} onClick={() => commit((r) => editSubject(r, (s) => ({ ...s, marks: s.marks.slice(0, -1) })))}>
+          <Button
+            disabled={marks.length === 0}
+            onClick={() => commit((r) => editSubject(r, (s) => ({ ...s, marks: s.marks.slice(0, -1) })))}
+          >
             Take the last off
           </Button>
           <Button disabled={marks.length === 0} onClick={() => commit((r) => editSubject(r, (s) => ({ ...s, marks: [] })))}>

@@ -21,14 +21,22 @@ export function PicturesControls() {
   const drop = useDropzone({ noClick: true, onDrop: (files) => void bring(files) });
   const behind = backgroundCard(recipe);
 
-  const useAsShot = (p: KeptPicture): void =>
+  const makeShot = (p: KeptPicture): void =>
     commit((r) => {
       const fresh = newRecipe(r.name, p.id, p.width, p.height);
       return { ...r, frame: fresh.frame, subjects: r.subjects.map((s) => ({ ...s, shot: p.id, marks: [] })) };
     });
   const standBehind = (p: KeptPicture): void =>
     commit((r) =>
-      behind ? editCard(r, behind.id, ({ id, distance, placement }) => ({ kind: 'picture', picture: p.id, id, distance, placement: { ...placement, x: 0, y: 0, scale: 1 } })) : r,
+      behind
+        ? editCard(r, behind.id, ({ id, distance, placement }) => ({
+            kind: 'picture',
+            picture: p.id,
+            id,
+            distance,
+            placement: { ...placement, x: 0, y: 0, scale: 1 },
+          }))
+        : r,
     );
 
   return (
@@ -50,7 +58,7 @@ export function PicturesControls() {
                     {isShot && <span className="font-semibold">Shot</span>}
                     {isBehind && <span className="font-semibold">Behind the subject</span>}
                     {!isBehind && <Button onClick={() => standBehind(p)}>Stand behind</Button>}
-                    {!isShot && <Button onClick={() => useAsShot(p)}>Use as shot</Button>}
+                    {!isShot && <Button onClick={() => makeShot(p)}>Use as shot</Button>}
                   </p>
                   {p.notes.map((n) => (
                     <p key={n} className="mt-1 text-watch">
@@ -65,7 +73,11 @@ export function PicturesControls() {
       </Part>
       <Part title="Bring in">
         <input {...drop.getInputProps({ 'aria-label': 'Pictures to bring in' })} />
-        <p className="mb-2 text-faint">{drop.isDragActive ? 'Let go to bring it in.' : 'Drop pictures here, or take one from elsewhere. A background replaces what stands behind the subject.'}</p>
+        <p className="mb-2 text-faint">
+          {drop.isDragActive
+            ? 'Let go to bring it in.'
+            : 'Drop pictures here, or take one from elsewhere. A background replaces what stands behind the subject.'}
+        </p>
         <div className="flex flex-wrap gap-1.5">
           <Button onClick={drop.open}>Choose files</Button>
           <Button onClick={() => setLibrary(true)}>Picture library</Button>

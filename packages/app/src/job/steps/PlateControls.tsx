@@ -39,7 +39,8 @@ export function PlateControls() {
         />
         {plate && (
           <p className="mt-2 text-faint">
-            {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px, from an edge measured {plate.softness.toFixed(1)} px soft.
+            {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px, from an edge measured {plate.softness.toFixed(1)} px
+            soft.
           </p>
         )}
         {grow !== 'auto' && (

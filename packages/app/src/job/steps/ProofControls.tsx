@@ -15,7 +15,12 @@ export function ProofControls() {
     );
   }
   const checks = [
-    { name: 'Specks and pinholes', figure: `${matte.specks} / ${matte.pinholes}`, tolerance: 'none', fine: matte.specks + matte.pinholes === 0 },
+    {
+      name: 'Specks and pinholes',
+      figure: `${matte.specks} / ${matte.pinholes}`,
+      tolerance: 'none',
+      fine: matte.specks + matte.pinholes === 0,
+    },
     { name: 'Clipped to white', figure: `${(100 * clipped.white).toFixed(2)} %`, tolerance: 'up to 2 %', fine: clipped.white <= 0.02 },
     { name: 'Clipped to black', figure: `${(100 * clipped.black).toFixed(2)} %`, tolerance: 'up to 2 %', fine: clipped.black <= 0.02 },
     ...gapsOf(tone.after, tone.background).map((g) => ({ name: g.name, figure: `gap ${g.gap}`, tolerance: '', fine: !g.wide })),

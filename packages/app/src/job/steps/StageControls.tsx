@@ -50,7 +50,8 @@ export function StageControls() {
 function CardPart({ title, card }: { title: string; card: Card }) {
   const { preview, commit } = useChange();
   const { frame } = useRecipe();
-  const change = (part: Partial<Card['placement']>) => (r: Parameters<typeof editCard>[0]) => editCard(r, card.id, (c) => ({ ...c, placement: { ...c.placement, ...part } }));
+  const change = (part: Partial<Card['placement']>) => (r: Parameters<typeof editCard>[0]) =>
+    editCard(r, card.id, (c) => ({ ...c, placement: { ...c.placement, ...part } }));
   const number = (key: 'x' | 'y' | 'scale') => ({
     value: key === 'scale' ? 100 * card.placement.scale : card.placement[key],
     normal: key === 'scale' ? 100 : 0,
@@ -75,7 +76,12 @@ function CardPart({ title, card }: { title: string; card: Card }) {
       <NumberControl label="Across" {...number('x')} min={-frame.width} max={frame.width} step={1} unit="px" />
       <NumberControl label="Down" {...number('y')} min={-frame.height} max={frame.height} step={1} unit="px" />
       <NumberControl label="Size" {...number('scale')} min={5} max={400} step={1} unit="%" logarithmic />
-      <Button className="mt-2" aria-pressed={card.placement.flip} strong={card.placement.flip} onClick={() => commit(change({ flip: !card.placement.flip }))}>
+      <Button
+        className="mt-2"
+        aria-pressed={card.placement.flip}
+        strong={card.placement.flip}
+        onClick={() => commit(change({ flip: !card.placement.flip }))}
+      >
         Flip
       </Button>
     </Part>

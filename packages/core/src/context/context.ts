@@ -38,11 +38,11 @@ export async function pause(context: Context, what?: string, fraction?: number):
 
 /** True for the error that an abort causes, which is not a fault. */
 export function isAbort(error: unknown): boolean {
-  return error instanceof Error && error.name === 'AbortError';
+  return typeof error === 'object' && error !== null && (error as { name?: unknown }).name === 'AbortError';
 }
 
-function abortReason(signal: AbortSignal): Error {
-  if (signal.reason instanceof Error) return signal.reason;
+function abortReason(signal: AbortSignal): unknown {
+  if (isAbort(signal.reason)) return signal.reason;
   const error = new Error('cancelled');
   error.name = 'AbortError';
   return error;
@@ -57,6 +57,8 @@ function nextTurn(): Promise<void> {
   if (!channel) {
     channel = new MessageChannel();
     channel.port1.onmessage = () => waiting.shift()?.();
+    // An idle channel must not keep a process alive that has nothing else to do.
+    (channel.port1 as { unref?: () => void }).unref?.();
   }
   const { port2 } = channel;
   return new Promise((resolve) => {

@@ -1,0 +1,63 @@
+import boundaries from 'eslint-plugin-boundaries';
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+/** Inside core: which folder may use which. render stands on everything, raster on nothing. */
+const low = ['context', 'raster', 'colour', 'testing'];
+const stages = ['matte', 'plate', 'lens', 'match', 'stage', 'proof'];
+const core = (name) => ({
+  type: `core-${name}`,
+  pattern: `packages/core/src/${name}/**`,
+  partialMatch: false,
+});
+
+const allow = (from, to) => ({ from: { element: { type: from } }, allow: { to: { element: { type: to } } } });
+
+export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/', 'coverage/'] }, ...tseslint.configs.recommended, {
+  files: ['**/*.ts', '**/*.tsx'],
+  plugins: { boundaries, 'react-hooks': hooks },
+  settings: {
+    'import/resolver': { typescript: { project: './tsconfig.json' } },
+    'boundaries/elements': [
+      ...[...low, ...stages, 'recipe', 'render'].map(core),
+      { type: 'core-index', pattern: 'packages/core/src', partialMatch: false },
+      { type: 'formats', pattern: 'packages/formats/src/**', partialMatch: false },
+      { type: 'app', pattern: 'packages/app/src/**', partialMatch: false },
+      { type: 'server', pattern: 'packages/server/src/**', partialMatch: false },
+      { type: 'cli', pattern: 'packages/cli/src/**', partialMatch: false },
+      { type: 'tools', pattern: '{e2e,scripts}/**', partialMatch: false },
+    ],
+  },
+  rules: {
+    ...hooks.configs.recommended.rules,
+    '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+    '@typescript-eslint/no-non-null-assertion': 'off',
+    eqeqeq: 'error',
+    'no-console': ['error', { allow: ['error', 'log'] }],
+    'boundaries/dependencies': [
+      'error',
+      {
+        default: 'disallow',
+        policies: [
+          allow('core-context', ['core-context']),
+          allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
+            allow('core-testing', ['core-raster']),
+          allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
+          ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
+          // The recipe is made of the stages' own parameters.
+          allow('core-recipe', ['core-recipe', 'core-matte', 'core-stage']),
+          allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
+          allow(
+            'core-index',
+            [...low, ...stages, 'recipe', 'render'].map((n) => `core-${n}`),
+          ),
+          allow('formats', ['formats', 'core-index']),
+          allow('app', ['app', 'formats', 'core-index']),
+          allow('cli', ['cli', 'formats', 'core-index']),
+          allow('server', ['server']),
+          allow('tools', ['tools', 'server', 'cli', 'formats', 'core-index']),
+        ],
+      },
+    ],
+  },
+});

@@ -1,0 +1,28 @@
+const compile = (module) => [
+  '@swc/jest',
+  {
+    jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
+    module: { type: module },
+  },
+];
+
+export default {
+  testTimeout: 300_000,
+  projects: [
+    {
+      displayName: 'unit',
+      testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/packages/*/src/**/*.test.tsx'],
+      // The computation reaches for Math in its inner loops; looked up through the sandbox it would be ten times slower.
+      sandboxInjectedGlobals: ['Math'],
+      transform: { '^.+\\.[jt]sx?$': compile('commonjs') },
+      // Packages that are ES modules only.
+      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori)/)'],
+    },
+    {
+      displayName: 'browser',
+      testMatch: ['<rootDir>/e2e/**/*.test.ts'],
+      extensionsToTreatAsEsm: ['.ts', '.tsx'],
+      transform: { '^.+\\.tsx?$': compile('es6') },
+    },
+  ],
+};

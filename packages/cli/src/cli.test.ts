@@ -1,0 +1,119 @@
+/** @jest-environment node */
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { decode } from 'fast-png';
+import sharp from 'sharp';
+
+const root = join(__dirname, '../../..');
+const folder = mkdtempSync(join(tmpdir(), 'ritaglio-cli-'));
+const at = (name: string): string => join(folder, name);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function ritaglio(...args: string[]): { code: number | null; out: string; err: string } {
+  const r = spawnSync(process.execPath, [join(root, 'packages/cli/bin/ritaglio.mjs'), ...args], { cwd: root, encoding: 'utf8' });
+  return { code: r.status, out: r.stdout, err: r.stderr };
+}
+
+const shot = join(root, 'demo/pictures/goat-quay.jpg');
+const marks = join(root, 'demo/truth/goat-quay/strokes.json');
+const lens = ['--focal-length', '85', '--sensor-width', '36', '--f-number', '2', '--focus', '3'];
+const size = ['--scale', '0.2'];
+
+test('matte, plate, lens, match and compose go through, with figures', () => {
+  const matte = ritaglio('matte', shot, '--marks', marks, ...size, '--out', at('m.png'), '--subject', at('s.png'), '--json');
+  expect([matte.code, matte.err]).toEqual([0, '']);
+  const figures = JSON.parse(matte.out) as Record<string, number>;
+  expect(figures.width).toBe(360);
+  expect(figures.subject).toBeGreaterThan(0.08);
+  expect(figures.ms).toBeGreaterThan(0);
+  expect(figures.peakMB).toBeGreaterThan(0);
+  const m = decode(readFileSync(at('m.png')));
+  expect([m.width, m.height, m.channels, m.depth]).toEqual([360, 240, 1, 16]);
+  expect(decode(readFileSync(at('s.png'))).channels).toBe(4);
+
+  const plate = ritaglio('plate', shot, '--matte', at('m.png'), ...size, '--grow', '12', '--out', at('p.png'), '--json');
+  expect(plate.code).toBe(0);
+  expect((JSON.parse(plate.out) as { grow: number }).grow).toBe(12);
+
+  expect(ritaglio('lens', at('p.png'), ...lens, '--distance', '20', '--out', at('l.png')).code).toBe(0);
+  expect(ritaglio('match', at('l.png'), '--reference', join(root, 'demo/pictures/canal-night.jpg'), '--out', at('x.png')).code).toBe(0);
+  const compose = ritaglio(
+    'compose',
+    shot,
+    '--matte',
+    at('m.png'),
+    ...size,
+    ...lens,
+    '--background',
+    join(root, 'demo/pictures/evening-sky.jpg'),
+    '--out',
+    at('c.jpg'),
+  );
+  expect([compose.code, compose.err]).toEqual([0, '']);
+  expect(existsSync(at('c.jpg'))).toBe(true);
+});
+
+test('a demo job renders the same bytes twice', () => {
+  const run = (name: string) => {
+    expect(
+      ritaglio('render', join(root, 'demo/jobs/lantern.json'), '--scale', '0.15', '--want', 'matte,composite', '--out', at(name)).code,
+    ).toBe(0);
+    return readFileSync(join(at(name), 'composite.png'));
+  };
+  expect(run('one').equals(run('two'))).toBe(true);
+});
+
+test.each<[string, string[], RegExp]>([
+  ['a file that is not there', ['matte', 'no.jpg', '--marks', marks, '--out', at('z.png')], /“no\.jpg” cannot be read/],
+  ['marks that are none', ['matte', shot, '--marks', shot, '--out', at('z.png')], /not valid JSON/],
+  ['a missing option', ['plate', shot, '--out', at('z.png')], /--matte/],
+  ['a scale above 1', ['matte', shot, '--marks', marks, '--scale', '3', '--out', at('z.png')], /at most 1/],
+  ['a fill that is not built', ['plate', shot, '--matte', shot, '--method', 'patch', '--out', at('z.png')], /patch is not built yet/],
+  ['measure', ['measure', shot], /measure is not built yet/],
+  ['proof', ['proof', 'x.json'], /proof is not built yet/],
+  ['an unknown command', ['sharpen', shot], /unknown command/],
+])('%s: one line on stderr, exit 2, nothing written', (_, args, words) => {
+  const r = ritaglio(...args);
+  expect(r.code).toBe(2);
+  expect(r.err).toMatch(words);
+  expect(r.err.trim().split('\n')).toHaveLength(1);
+  expect(existsSync(at('z.png'))).toBe(false);
+});
+
+test('help lists every command and exits 0', () => {
+  const r = ritaglio('--help');
+  expect(r.code).toBe(0);
+  for (const name of ['matte', 'plate', 'lens', 'compose', 'match', 'measure', 'render', 'proof']) expect(r.out).toContain(name);
+});
+
+describe('pictures of all kinds', () => {
+  const grey = Buffer.from(Uint8Array.from({ length: 40 * 30 }, (_, i) => i % 200));
+  const raw = { raw: { width: 40, height: 30, channels: 1 as const } };
+  const lensTo = (name: string) => ritaglio('lens', at(name), ...lens, '--distance', '3', '--out', at('kind.png'), '--json');
+
+  test.each<[string, () => Promise<unknown>]>([
+    ['grey.jpg', () => sharp(grey, raw).jpeg().toFile(at('grey.jpg'))],
+    ['cmyk.jpg', () => sharp(grey, raw).toColourspace('cmyk').jpeg().toFile(at('cmyk.jpg'))],
+    ['deep.png', () => sharp(grey, raw).toColourspace('rgb16').png().toFile(at('deep.png'))],
+    ['palette.png', () => sharp(grey, raw).toColourspace('srgb').png({ palette: true }).toFile(at('palette.png'))],
+    ['picture.webp', () => sharp(grey, raw).webp().toFile(at('picture.webp'))],
+  ])('%s is read', async (name, write) => {
+    await write();
+    const r = lensTo(name);
+    expect([r.code, r.err]).toEqual([0, '']);
+    expect(JSON.parse(r.out)).toMatchObject({ width: 40, height: 30 });
+  });
+
+  test('a turned JPEG is set upright', async () => {
+    await sharp(grey, raw).withMetadata({ orientation: 6 }).jpeg().toFile(at('turned.jpg'));
+    expect(JSON.parse(lensTo('turned.jpg').out)).toMatchObject({ width: 30, height: 40 });
+  });
+
+  test('a cut JPEG is refused', async () => {
+    const whole = readFileSync(shot);
+    writeFileSync(at('cut.jpg'), whole.subarray(0, whole.length / 2));
+    expect(lensTo('cut.jpg')).toMatchObject({ code: 2, err: expect.stringContaining('cut short') as string });
+  });
+});

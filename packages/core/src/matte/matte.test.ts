@@ -1,0 +1,279 @@
+import fc from 'fast-check';
+import { plainContext } from '../context/context';
+import type { Plane } from '../raster/plane';
+
+import { seeded } from '../raster/random';
+import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { solveClosedForm } from './closedForm';
+import { fitColourModel, unlikeliness } from './colourModel';
+import { edgeColour } from './edgeColour';
+import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './marks';
+import { matte } from './matte';
+import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
+import { noTrim, trimMatte } from './trim';
+import { surelyIn, surelyOut, undecided } from './undecided';
+
+const context = plainContext();
+
+describe('marks', () => {
+  test('cover their tip and nothing else; later ones win', () => {
+    const marks: Mark[] = [
+      {
+        kind: 'inside',
+        radius: 4,
+        points: [
+          [5, 10],
+          [25, 10],
+        ],
+      },
+      { kind: 'outside', radius: 2, points: [[15, 10]] },
+    ];
+    const said = rasterMarks(marks, 30, 20, 1);
+    expect(said[10 * 30 + 8]).toBe(markedInside);
+    expect(said[10 * 30 + 15]).toBe(markedOutside);
+    expect(said[16 * 30 + 15]).toBe(unmarked);
+    expect(said.filter((c) => c === markedInside).length).toBeGreaterThan(150);
+  });
+
+  test('a fine mark still covers something when the picture is reduced', () => {
+    expect(rasterMarks([{ kind: 'edge', radius: 1, points: [[100, 100]] }], 20, 20, 0.1).includes(markedEdge)).toBe(true);
+  });
+
+  test('pressure narrows the tip', () => {
+    const area = (pressure: number) => sum(rasterMarks([{ kind: 'inside', radius: 8, points: [[20, 20, pressure]] }], 40, 40, 1));
+    expect(area(0.5) / area(1)).toBeCloseTo(0.25, 1);
+  });
+});
+
+/** The cheapest separation by trying all of them. */
+function bestByTrial(graph: PixelGraph): number {
+  let best = Infinity;
+  for (let choice = 0; choice < 1 << graph.count; choice++)
+    best = Math.min(
+      best,
+      costOf(graph, (p) => (choice >> p) & 1),
+    );
+  return best;
+}
+
+function costOf(graph: PixelGraph, side: (p: number) => number): number {
+  let cost = 0;
+  for (let p = 0; p < graph.count; p++) {
+    const pull = graph.pull[p];
+    if (side(p) === 1 && pull < 0) cost -= pull;
+    if (side(p) === 0 && pull > 0) cost += pull;
+    for (let d = 0; d < 4; d++) {
+      const q = graph.beside[p * 8 + d];
+      if (q >= 0 && side(p) !== side(q)) cost += graph.joint[p * 8 + d];
+    }
+  }
+  return cost;
+}
+
+function gridGraph(width: number, height: number, random: () => number): PixelGraph {
+  const count = width * height;
+  const graph = { count, beside: new Int32Array(count * 8).fill(-1), joint: new Int32Array(count * 8), pull: new Int32Array(count) };
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      graph.pull[p] = Math.floor(random() * 41) - 20;
+      for (let d = 0; d < 4; d++) {
+        const [nx, ny] = [x + stepX[d], y + stepY[d]];
+        if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
+        const q = ny * width + nx;
+        const cost = Math.floor(random() * 12);
+        graph.beside[p * 8 + d] = q;
+        graph.beside[q * 8 + (d ^ 4)] = p;
+        graph.joint[p * 8 + d] = graph.joint[q * 8 + (d ^ 4)] = cost;
+      }
+    }
+  }
+  return graph;
+}
+
+test('the minimum cut costs as little as the best of all separations', async () => {
+  for (let seed = 0; seed < 60; seed++) {
+    const random = seeded(seed);
+    const [width, height] = [2 + (seed % 3), 2 + (seed % 2)];
+    const graph = gridGraph(width, height, random);
+    const copy = { ...graph, joint: graph.joint.slice(), pull: graph.pull.slice() };
+    const label = await minimumCut(graph, context);
+    expect(costOf(copy, (p) => label[p])).toBe(bestByTrial(copy));
+  }
+});
+
+describe('colour models', () => {
+  test('a model finds its own colours likelier than another’s', () => {
+    const p = pictureFrom(40, 40, (x) => (x < 20 ? [0.6, 0.1, 0.1] : [0.1, 0.1, 0.6]));
+    const features = { width: 40, height: 40, l: p.r, a: p.g, b: p.b };
+    const half = (left: boolean) => Array.from({ length: 1600 }, (_, i) => i).filter((i) => i % 40 < 20 === left);
+    const red = fitColourModel(features, half(true), 3, seeded(1));
+    const blue = fitColourModel(features, half(false), 3, seeded(1));
+    expect(unlikeliness(red, features, 5)).toBeLessThan(unlikeliness(blue, features, 5) - 100);
+    expect(unlikeliness(blue, features, 35)).toBeLessThan(unlikeliness(red, features, 35) - 100);
+  });
+
+  test('no pixels give an empty model that finds everything unlikely', () => {
+    const features = { width: 1, height: 1, l: new Float32Array(1), a: new Float32Array(1), b: new Float32Array(1) };
+    expect(unlikeliness(fitColourModel(features, [], 5, seeded(1)), features, 0)).toBe(Infinity);
+  });
+});
+
+/** Known in the middle and far outside, open between. */
+function openRim(truth: Plane): Uint8Array {
+  return Uint8Array.from(truth.data, (a) => (a >= 1 ? surelyIn : a <= 0 ? surelyOut : undecided));
+}
+
+describe('closed-form opacity', () => {
+  const { shot, matte: truth } = ballScene(96, 80, 10);
+
+  test('recovers a soft rim of two colours', async () => {
+    const guess = { opacity: planeFrom(96, 80, () => 0.5), trust: planeFrom(96, 80, () => 0) };
+    const solved = await solveClosedForm(shot, openRim(truth), guess, { iterations: 300, tolerance: 1e-6 }, context);
+    const errors = solved.data.map((a, i) => Math.abs(a - truth.data[i]));
+    expect(sum(errors) / openRim(truth).filter((s) => s === undecided).length).toBeLessThan(0.03);
+  });
+
+  test('known pixels are never touched', async () => {
+    const state = openRim(truth);
+    const guess = { opacity: planeFrom(96, 80, () => 0.3), trust: planeFrom(96, 80, () => 1) };
+    const solved = await solveClosedForm(shot, state, guess, {}, context);
+    expect(solved.data.filter((a, i) => state[i] !== undecided && a !== (state[i] === surelyIn ? 1 : 0))).toHaveLength(0);
+  });
+});
+
+describe('edge colour', () => {
+  const { shot, matte: truth, front } = ballScene(120, 90, 8);
+
+  test('removes most of the old background from half-covered pixels', async () => {
+    const found = await edgeColour(shot, truth, context);
+    let [left, before] = [0, 0];
+    truth.data.forEach((a, i) => {
+      if (a < 0.2 || a > 0.8) return;
+      left += Math.abs(found.r[i] - front.r[i]) + Math.abs(found.g[i] - front.g[i]);
+      before += Math.abs(shot.r[i] - front.r[i]) + Math.abs(shot.g[i] - front.g[i]);
+    });
+    expect(left / before).toBeLessThan(0.25);
+  });
+
+  test('opaque pixels keep the shot’s colour to the bit', async () => {
+    const found = await edgeColour(shot, truth, context);
+    expect(found.g.filter((v, i) => truth.data[i] >= 1 && v !== shot.g[i])).toHaveLength(0);
+  });
+});
+
+describe('trim', () => {
+  const disc = softDisc(80, 80, 40, 40, 20, 4);
+  const radius = (m: Plane) => Math.sqrt(sum(m.data) / Math.PI);
+
+  test('nothing asked for returns the very matte', () => {
+    expect(trimMatte(disc, noTrim, 1)).toBe(disc);
+  });
+
+  test.each([-2.5, -0.4, 0.4, 1.5])('a shift of %d px moves the edge by that much', (shift) => {
+    expect(radius(trimMatte(disc, { ...noTrim, shift }, 1)) - radius(disc)).toBeCloseTo(shift, 0.5 > Math.abs(shift) ? 1 : 0);
+  });
+
+  test('specks and pinholes go, larger parts stay', () => {
+    const dirty = { ...disc, data: disc.data.slice() };
+    dirty.data[5 * 80 + 5] = 1;
+    dirty.data[40 * 80 + 40] = 0;
+    const clean = trimMatte(dirty, { ...noTrim, specks: 4 }, 1);
+    expect(clean.data[5 * 80 + 5]).toBe(0);
+    expect(clean.data[40 * 80 + 40]).toBe(1);
+    expect(radius(clean)).toBeCloseTo(radius(disc), 1);
+  });
+
+  test('firmness steepens around one half and keeps the ends', () => {
+    const firm = trimMatte(disc, { ...noTrim, firmness: 100 }, 1);
+    expect(
+      largestDifference(
+        firm.data.filter((_, i) => disc.data[i] === 1),
+        disc.data.filter((a) => a === 1),
+      ),
+    ).toBe(0);
+    const partial = (m: Plane) => m.data.filter((a) => a > 0 && a < 1).length;
+    expect(partial(firm)).toBeLessThan(partial(disc) / 2);
+  });
+});
+
+describe('matte from marks', () => {
+  const { shot, matte: truth } = ballScene(160, 120, 5);
+  const marks: Mark[] = [
+    {
+      kind: 'inside',
+      radius: 6,
+      points: [
+        [70, 60],
+        [90, 60],
+      ],
+    },
+    {
+      kind: 'outside',
+      radius: 6,
+      points: [
+        [10, 10],
+        [150, 10],
+      ],
+    },
+  ];
+
+  test('finds a ball from two strokes', async () => {
+    const product = await matte(shot, { marks, trim: noTrim }, context);
+    const errors = product.matte.data.map((a, i) => (a - truth.data[i]) ** 2);
+    expect(sum(errors) / errors.length).toBeLessThan(0.005);
+    expect(product.note).toBeUndefined();
+  });
+
+  test('the same marks give the same bytes', async () => {
+    const [a, b] = [await matte(shot, { marks, trim: noTrim }, context), await matte(shot, { marks, trim: noTrim }, context)];
+    expect(largestDifference(a.matte.data, b.matte.data)).toBe(0);
+  });
+
+  test('marks are obeyed', async () => {
+    const odd: Mark[] = [...marks, { kind: 'outside', radius: 5, points: [[80, 45]] }];
+    const product = await matte(shot, { marks: odd, trim: noTrim }, context);
+    expect(product.matte.data[45 * 160 + 80]).toBe(0);
+    expect(product.matte.data[60 * 160 + 80]).toBe(1);
+  });
+
+  test('without marks nothing is subject, and a sentence says so', async () => {
+    const product = await matte(shot, { marks: [], trim: noTrim }, context);
+    expect(sum(product.matte.data)).toBe(0);
+    expect(product.note).toMatch(/Nothing is marked/);
+    expect((await matte(shot, { marks: [marks[1]], trim: noTrim }, context)).note).toMatch(/inside mark/);
+  });
+
+  test('a picture’s own opacity is its matte until something is marked', async () => {
+    const cut = { ...shot, a: truth.data };
+    expect((await matte(cut, { marks: [], trim: noTrim }, context)).matte.data).toBe(truth.data);
+  });
+
+  test('is defined, without NaN, for any marks on any small picture', async () => {
+    const mark = fc.record({
+      kind: fc.constantFrom('inside' as const, 'outside' as const, 'edge' as const),
+      radius: fc.double({ min: 0.1, max: 60, noNaN: true }),
+      points: fc.array(fc.tuple(fc.double({ min: -50, max: 80, noNaN: true }), fc.double({ min: -50, max: 80, noNaN: true })), {
+        minLength: 1,
+        maxLength: 4,
+      }),
+    });
+    const sizes = fc.tuple(fc.integer({ min: 1, max: 24 }), fc.integer({ min: 1, max: 24 }));
+    await fc.assert(
+      fc.asyncProperty(sizes, fc.array(mark, { maxLength: 4 }), fc.boolean(), async ([w, h], some, flat) => {
+        const p = flat ? pictureFrom(w, h, () => [0.2, 0.2, 0.2]) : pictureFrom(w, h, (x, y) => [x / w, y / h, 0.5]);
+        const product = await matte(p, { marks: some, trim: noTrim }, context);
+        expect(product.matte.data.every((a) => a >= 0 && a <= 1)).toBe(true);
+        const coloured = await edgeColour(p, product.matte, context);
+        expect(coloured.g.every(Number.isFinite)).toBe(true);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  test('stops when it is told to', async () => {
+    const controller = new AbortController();
+    controller.abort();
+    await expect(matte(shot, { marks, trim: noTrim }, plainContext({ signal: controller.signal }))).rejects.toThrow(/abort/i);
+  });
+});

@@ -1,0 +1,101 @@
+import { plainContext } from '../context/context';
+import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { holeOf, suggestGrow } from './hole';
+import { plate } from './plate';
+import { makeGrid, membrane, smoothFill } from './smooth';
+
+const context = plainContext();
+
+describe('the hole', () => {
+  const matte = softDisc(100, 100, 50, 50, 20, 2);
+
+  test('grows by the wanted length and falls off over the feather', () => {
+    const hole = holeOf(matte, 8, 6);
+    const along = (x: number) => hole.data[50 * 100 + x];
+    expect(along(50 + 20 + 7)).toBe(1);
+    expect(along(50 + 20 + 12)).toBeGreaterThan(0);
+    expect(along(50 + 20 + 12)).toBeLessThan(1);
+    expect(along(50 + 20 + 17)).toBe(0);
+  });
+
+  test('no subject, no hole; all subject, all hole', () => {
+    expect(
+      sum(
+        holeOf(
+          planeFrom(10, 10, () => 0),
+          5,
+          2,
+        ).data,
+      ),
+    ).toBe(0);
+    expect(
+      sum(
+        holeOf(
+          planeFrom(10, 10, () => 1),
+          5,
+          2,
+        ).data,
+      ),
+    ).toBe(100);
+  });
+
+  test('a softer edge asks for more', () => {
+    const crisp = suggestGrow(softDisc(200, 200, 100, 100, 50, 2));
+    const soft = suggestGrow(softDisc(200, 200, 100, 100, 50, 30));
+    expect(soft.softness).toBeGreaterThan(crisp.softness + 20);
+    expect(soft.softness).toBeCloseTo(30, -1);
+    expect(soft.grow).toBeGreaterThan(crisp.grow + 4);
+    expect(suggestGrow(planeFrom(10, 10, () => 0)).grow).toBeGreaterThan(0);
+  });
+});
+
+describe('the membrane', () => {
+  test.each([
+    ['a plane', (x: number, y: number) => 0.3 + x / 200 - y / 300],
+    ['a saddle', (x: number, y: number) => 0.5 + ((x - 70) ** 2 - (y - 60) ** 2) / 20000],
+  ])('is exact for %s, which is harmonic', async (_, f) => {
+    const [width, height] = [141, 123];
+    const truth = planeFrom(width, height, f);
+    const open = Uint8Array.from(truth.data, (_v, i) => (Math.hypot((i % width) - 70, Math.floor(i / width) - 60) < 45 ? 1 : 0));
+    const known = truth.data.map((v, i) => (open[i] ? 99 : v));
+    const solved = await membrane(known, makeGrid(open, width, height), context);
+    expect(largestDifference(solved, truth.data)).toBeLessThan(2e-3);
+  });
+
+  test('stays within what its rim holds', async () => {
+    const { shot, matte } = ballScene(90, 70);
+    const filled = await smoothFill(shot, holeOf(matte, 4, 0), context);
+    const hole = holeOf(matte, 4, 0);
+    const rim = shot.g.filter((_, i) => hole.data[i] === 0);
+    expect(Math.max(...filled.g)).toBeLessThanOrEqual(Math.max(...rim) + 1e-4);
+    expect(Math.min(...filled.g)).toBeGreaterThanOrEqual(Math.min(...rim) - 1e-4);
+  });
+});
+
+describe('the plate', () => {
+  const { shot, matte, back } = ballScene(160, 120, 6);
+
+  test('holds none of the subject, and the untouched part to the bit', async () => {
+    const product = await plate(shot, matte, { fill: 'smooth', grow: 'auto', feather: 4 }, context);
+    expect(product.plate.r.filter((v, i) => product.hole.data[i] === 0 && v !== shot.r[i])).toHaveLength(0);
+    const worst = largestDifference(product.plate.r, back.r);
+    expect(worst).toBeLessThan(0.03);
+    expect(largestDifference(shot.r, back.r)).toBeGreaterThan(0.4);
+  });
+
+  test('its lengths are full-size pixels at any scale', async () => {
+    const half = await plate(shot, matte, { fill: 'smooth', grow: 10, feather: 0 }, plainContext({ scale: 0.5 }));
+    const full = await plate(shot, matte, { fill: 'smooth', grow: 5, feather: 0 }, context);
+    expect(largestDifference(half.hole.data, full.hole.data)).toBe(0);
+  });
+
+  test.each([
+    ['everything', () => 1],
+    ['nothing', () => 0],
+    ['half of it, over the border', (x: number) => (x < 10 ? 1 : 0)],
+  ])('a hole that is %s is defined', async (_, f) => {
+    const p = pictureFrom(20, 12, (x, y) => [x / 20, y / 12, 0.4]);
+    const product = await plate(p, planeFrom(20, 12, f), { fill: 'smooth', grow: 1, feather: 2 }, context);
+    for (const channel of [product.plate.r, product.plate.g, product.plate.b]) expect(channel.every((v) => v >= 0 && v <= 1)).toBe(true);
+  });
+});

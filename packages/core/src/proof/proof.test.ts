@@ -1,0 +1,90 @@
+import { makePicture } from '../raster/plane';
+import { pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { bandOutside, halo, matteErrors, meanDeltaE, psnr, ssim } from './compare';
+import { edgeWalk } from './edgeWalk';
+import { matteFigures } from './matteFigures';
+
+const disc = softDisc(120, 100, 60, 50, 25, 3);
+const grey = pictureFrom(120, 100, () => [0.2, 0.2, 0.2]);
+
+describe('comparing pictures', () => {
+  test('a picture equals itself', () => {
+    expect([meanDeltaE(grey, grey), psnr(grey, grey), ssim(grey, grey)]).toEqual([0, Infinity, expect.closeTo(1, 4)]);
+  });
+
+  test('an error of one tenth in code value is 20 dB', () => {
+    const [a, b] = [pictureFrom(4, 4, () => [0.2140411, 0.2140411, 0.2140411]), makePicture(4, 4)];
+    // Code 0.5 against code 0.4.
+    b.r.fill(0.13286832);
+    b.g.fill(0.13286832);
+    b.b.fill(0.13286832);
+    expect(psnr(a, b)).toBeCloseTo(20, 2);
+  });
+
+  test('structure counts for similarity', () => {
+    const checks = pictureFrom(40, 40, (x, y) => ((x + y) % 2 ? [0.3, 0.3, 0.3] : [0.2, 0.2, 0.2]));
+    const flat = pictureFrom(40, 40, () => [0.25, 0.25, 0.25]);
+    expect(ssim(checks, flat)).toBeLessThan(0.4);
+  });
+});
+
+describe('the halo figure', () => {
+  test('its bands lie outside the edge', () => {
+    const near = bandOutside(disc, 0, 4);
+    const area = Math.PI * (29 ** 2 - 25 ** 2);
+    expect(Math.abs(sum(near) - area) / area).toBeLessThan(0.08);
+    expect(near[50 * 120 + 60]).toBe(0);
+  });
+
+  test('a smear beside the subject shows in its band only', () => {
+    const smeared = pictureFrom(120, 100, (x, y) => {
+      const d = Math.hypot(x + 0.5 - 60, y + 0.5 - 50) - 25;
+      return d > 5 && d < 11 ? [0.5, 0.2, 0.2] : [0.2, 0.2, 0.2];
+    });
+    const figure = halo(smeared, grey, disc);
+    expect(figure.near).toBeLessThan(0.5);
+    expect(figure.far).toBeGreaterThan(10);
+  });
+});
+
+describe('matte errors', () => {
+  test('are zero for the truth and count what differs', () => {
+    expect(matteErrors(disc, disc)).toEqual({ sad: 0, mse: 0, gradient: 0 });
+    const off = { ...disc, data: disc.data.map((a) => (a === 0 ? 0.5 : a)) };
+    const empty = disc.data.filter((a) => a === 0).length;
+    expect(matteErrors(off, disc).sad).toBeCloseTo((0.5 * empty) / 1000, 4);
+    expect(matteErrors(off, disc).mse).toBeCloseTo((0.25 * empty) / 12000, 5);
+  });
+
+  test('a blurred edge has a gradient error, a constant offset has none', () => {
+    const lifted = { ...disc, data: disc.data.map((a) => a + 0.1) };
+    expect(matteErrors(lifted, disc).gradient).toBeLessThan(1e-6);
+    expect(matteErrors(softDisc(120, 100, 60, 50, 25, 12), disc).gradient).toBeGreaterThan(0.005);
+  });
+});
+
+test('specks and pinholes are counted', () => {
+  const dirty = { ...disc, data: disc.data.slice() };
+  dirty.data[120 * 3 + 3] = 1;
+  dirty.data[120 * 50 + 60] = 0;
+  dirty.data[120 * 52 + 66] = 0.4;
+  const figures = matteFigures(dirty, 9);
+  expect([figures.specks, figures.pinholes]).toEqual([1, 2]);
+  expect(figures.subject).toBeCloseTo((Math.PI * 625) / 12000, 2);
+});
+
+test('the walk goes once around the edge, evenly, looking outwards', () => {
+  const places = edgeWalk(disc, 1, 20);
+  expect(places.length).toBeGreaterThan(5);
+  expect(places.length).toBeLessThan(12);
+  for (const p of places) {
+    expect(Math.hypot(p.x - 60, p.y - 50)).toBeCloseTo(25, -1);
+    expect(p.outX * (p.x - 60) + p.outY * (p.y - 50)).toBeGreaterThan(20);
+  }
+  expect(
+    edgeWalk(
+      planeFrom(20, 20, () => 0),
+      1,
+    ),
+  ).toEqual([]);
+});

@@ -1,0 +1,179 @@
+import { plainContext } from '../context/context';
+import { discBlur } from '../lens/discBlur';
+import { meanDeltaE } from '../proof/compare';
+import { makePicture } from '../raster/plane';
+import { resizePicture, scaledSize } from '../raster/resize';
+import { newRecipe, type Recipe } from '../recipe/recipe';
+import { over } from '../stage/blend';
+import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
+import { keyOf, ProductMemory } from './memory';
+import { render, type PictureSource } from './render';
+
+const { shot } = ballScene(240, 180, 4);
+const night = pictureFrom(120, 120, (x) => [0.02, 0.02, 0.05 + x / 400]);
+
+function source(loads: string[] = []): PictureSource {
+  return {
+    key: (id) => id,
+    load: (id, scale) => {
+      loads.push(id);
+      const p = id === 'night' ? night : shot;
+      const { width, height } = scaledSize(p.width, p.height, scale);
+      return Promise.resolve(resizePicture(p, width, height));
+    },
+  };
+}
+
+const plain = newRecipe('Ball', 'ball', 240, 180);
+const marked: Recipe = {
+  ...plain,
+  subjects: [
+    {
+      ...plain.subjects[0],
+      marks: [
+        {
+          kind: 'inside',
+          radius: 8,
+          points: [
+            [105, 90],
+            [135, 90],
+          ],
+        },
+        {
+          kind: 'outside',
+          radius: 8,
+          points: [
+            [15, 15],
+            [225, 15],
+          ],
+        },
+      ],
+    },
+  ],
+  lens: { ...plain.lens, fNumber: 1 },
+};
+const overNight: Recipe = {
+  ...marked,
+  cards: [{ kind: 'picture', picture: 'night', id: 'b', distance: 9, placement: plain.cards[0].placement }, marked.cards[1]],
+};
+
+describe('the line of products', () => {
+  test('puts the sharp subject over its blurred plate', async () => {
+    const memory = new ProductMemory();
+    const composite = await render(marked, source(), 'composite', plainContext(), memory);
+    const background = await render(marked, source(), 'background', plainContext(), memory);
+    const middle = 90 * 240 + 120;
+    expect(composite.r[middle]).toBeCloseTo(shot.r[middle], 4);
+    expect(composite.r[10]).toBeCloseTo(background.r[10], 6);
+    expect(background.r[middle]).toBeLessThan(0.2);
+  });
+
+  test('the same recipe gives the same bytes', async () => {
+    const [a, b] = [
+      await render(overNight, source(), 'composite', plainContext()),
+      await render(overNight, source(), 'composite', plainContext()),
+    ];
+    expect(largestDifference(a.r, b.r) + largestDifference(a.b, b.b)).toBe(0);
+  });
+
+  test('half the scale looks like the whole, reduced', async () => {
+    const whole = await render(marked, source(), 'composite', plainContext());
+    const half = await render(marked, source(), 'composite', plainContext({ scale: 0.5 }));
+    expect(half.width).toBe(120);
+    expect(meanDeltaE(resizePicture(whole, 120, 90), half)).toBeLessThan(1.5);
+  });
+
+  test('moving the focus re-makes neither matte nor plate', async () => {
+    const memory = new ProductMemory();
+    const loads: string[] = [];
+    const first = await render(marked, source(loads), 'plate', plainContext(), memory);
+    const matte = await render(marked, source(loads), 'matte', plainContext(), memory);
+    await render(marked, source(loads), 'composite', plainContext(), memory);
+    const moved = { ...marked, lens: { ...marked.lens, focus: 3.5 } };
+    await render(moved, source(loads), 'composite', plainContext(), memory);
+    expect(await render(moved, source(loads), 'plate', plainContext(), memory)).toBe(first);
+    expect(await render(moved, source(loads), 'matte', plainContext(), memory)).toBe(matte);
+    expect(loads).toEqual(['ball']);
+  });
+
+  test('a new mark makes a new matte', async () => {
+    const memory = new ProductMemory();
+    const before = await render(marked, source(), 'matte', plainContext(), memory);
+    const more = {
+      ...marked,
+      subjects: [
+        {
+          ...marked.subjects[0],
+          marks: [...marked.subjects[0].marks, { kind: 'outside' as const, radius: 6, points: [[120, 60]] as [[number, number]] }],
+        },
+      ],
+    };
+    expect(await render(more, source(), 'matte', plainContext(), memory)).not.toBe(before);
+  });
+
+  test('a background nearer than the subject covers it', async () => {
+    const hidden = { ...overNight, cards: overNight.cards.map((c) => (c.kind === 'picture' ? { ...c, distance: 1 } : c)) };
+    const out = await render(hidden, source(), 'composite', plainContext());
+    expect(out.r[90 * 240 + 120]).toBeLessThan(0.05);
+  });
+
+  test('matching moves the subject towards what is behind it', async () => {
+    const matched = await render({ ...overNight, match: { cast: 0, tone: 1 } }, source(), 'matched', plainContext());
+    expect(matched.after.middle).toBeLessThan(matched.subjectTone.middle - 10);
+  });
+
+  test('an abort stops it, and nothing half-made is remembered', async () => {
+    const memory = new ProductMemory();
+    const controller = new AbortController();
+    controller.abort();
+    await expect(render(marked, source(), 'composite', plainContext({ signal: controller.signal }), memory)).rejects.toThrow(/abort/i);
+    expect((await render(marked, source(), 'composite', plainContext(), memory)).width).toBe(240);
+  });
+
+  test('can be aborted while it runs', async () => {
+    const controller = new AbortController();
+    const big = { ...marked, frame: { width: 240, height: 180 } };
+    const slow = render(big, source(), 'composite', plainContext({ signal: controller.signal, progress: () => controller.abort() }));
+    await expect(slow).rejects.toThrow(/abort/i);
+  });
+});
+
+describe('the memory', () => {
+  test('keys differ when anything differs', () => {
+    const keys = [keyOf('a', 1), keyOf('a', 2), keyOf('b', 1), keyOf('a', [1]), keyOf('a')];
+    expect(new Set(keys).size).toBe(keys.length);
+    expect(keyOf('a', { x: [1, 2] })).toBe(keyOf('a', { x: [1, 2] }));
+  });
+
+  test('drops the least recently used when it is full', async () => {
+    const memory = new ProductMemory(100);
+    const made: string[] = [];
+    const get = (k: string) => memory.get(k, () => (made.push(k), Promise.resolve(new Uint8Array(40))));
+    await get('a');
+    await get('b');
+    await get('a');
+    await get('c');
+    await get('a');
+    await get('b');
+    expect(made).toEqual(['a', 'b', 'c', 'b']);
+  });
+
+  test('forgets what failed', async () => {
+    const memory = new ProductMemory();
+    await expect(memory.get('x', () => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    expect(await memory.get('x', () => Promise.resolve(3))).toBe(3);
+  });
+});
+
+test('a sharp subject over a blurred ground leaves no trace beside itself', async () => {
+  const ground = pictureFrom(60, 40, () => [0.1, 0.2, 0.3]);
+  const subject = makePicture(60, 40, 0);
+  for (let y = 10; y < 30; y++)
+    for (let x = 20; x < 40; x++) {
+      subject.r[y * 60 + x] = 0.9;
+      subject.a![y * 60 + x] = 1;
+    }
+  const out = over(subject, await discBlur(ground, 15, plainContext()));
+  expect(out.r[20 * 60 + 19]).toBeCloseTo(0.1, 5);
+  expect(out.r[20 * 60 + 20]).toBeCloseTo(0.9, 5);
+});

@@ -1,0 +1,63 @@
+// npm test: install what is missing, check types and style, run unit tests and browser tests, add the totals up.
+import { spawnSync } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildApplication, installBrowser, installPackages, root } from './setup.mjs';
+
+installPackages();
+installBrowser();
+buildApplication();
+
+let passed = 0;
+let failed = 0;
+
+/** A check that counts as one. */
+function check(name, args) {
+  const result = spawnSync('npx', ['--no-install', ...args], { cwd: root, stdio: 'inherit' });
+  console.log(`${name}: ${result.status === 0 ? 'fine' : 'FAILED'}`);
+  if (result.status === 0) passed++;
+  else failed++;
+}
+
+/** A Jest project; its own totals are read from its report. */
+function suite(project) {
+  const report = join(root, 'node_modules', '.ritaglio', `${project}.json`);
+  rmSync(report, { force: true });
+  const args = [
+    '--no-install',
+    'jest',
+    '--selectProjects',
+    project,
+    '--json',
+    `--outputFile=${report}`,
+    ...(project === 'browser' ? ['--runInBand'] : []),
+  ];
+  const result = spawnSync('npx', args, {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+  });
+  try {
+    const totals = JSON.parse(readFileSync(report, 'utf8'));
+    passed += totals.numPassedTests;
+    failed += totals.numFailedTests;
+    // A suite that could not even begin has no tests to count.
+    const broken = totals.numRuntimeErrorTestSuites;
+    failed += broken;
+    if (result.status !== 0 && totals.numFailedTests + broken === 0) failed++;
+    if (totals.numPassedTests === 0) failed++;
+  } catch {
+    failed++;
+  }
+}
+
+const only = process.argv[2];
+if (!only) {
+  check('types', ['tsc', '--noEmit']);
+  check('style', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.ritaglio/eslint']);
+  check('format', ['prettier', '--check', '--log-level', 'warn', '--cache', '--cache-location', 'node_modules/.ritaglio/prettier', '.']);
+}
+for (const project of ['unit', 'browser']) if (!only || only === project) suite(project);
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed > 0 ? 1 : 0);
