@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { listen, makeServer, type ServerOptions } from '@ritaglio/server';
-import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 /** A running application and a browser that looks at it. */
@@ -73,13 +73,31 @@ export async function find(driver: WebDriver, by: By): Promise<WebElement> {
   return driver.wait(until.elementLocated(by), patience, `nothing found for ${by.toString()}`);
 }
 
+/** Clicks what is found, once more when the page has just drawn it anew. */
+export async function click(driver: WebDriver, by: By): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    try {
+      await (await find(driver, by)).click();
+      return;
+    } catch (e) {
+      if (!(e instanceof error.StaleElementReferenceError) || tries > 5) throw e;
+    }
+  }
+}
+
 export async function press(driver: WebDriver, name: string): Promise<void> {
-  await (await find(driver, button(name))).click();
+  await click(driver, button(name));
+}
+
+/** Opens a job, or a demo job, from the shelf. */
+export async function openJob(driver: WebDriver, name: string): Promise<void> {
+  await click(driver, By.xpath(`//button[starts-with(@aria-label, "Open ") and contains(@aria-label, "${name}")]`));
+  await find(driver, By.css('nav[aria-label="Work line"]'));
 }
 
 /** Goes to a step of the open job by its work line. */
 export async function openStep(driver: WebDriver, step: string): Promise<void> {
-  await (await find(driver, By.css(`nav[aria-label="Work line"] a[href$="/${step}"]`))).click();
+  await click(driver, By.css(`nav[aria-label="Work line"] a[href$="/${step}"]`));
   await find(driver, By.css(`a[aria-current=step][href$="/${step}"]`));
 }
 

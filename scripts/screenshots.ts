@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { By } from 'selenium-webdriver';
-import { button, find, openStep, press, settled, startSession } from '../e2e/browser';
+import { button, find, openJob, openStep, press, settled, startSession } from '../e2e/browser';
 
 /** One current picture of each main view, from the demo jobs. Arguments choose some by name. */
 const wanted = process.argv.slice(2);
@@ -17,8 +17,7 @@ async function shoot(name: string): Promise<void> {
 
 async function openDemo(name: string): Promise<void> {
   await driver.get(address);
-  const by = By.xpath(`//button[starts-with(@aria-label, "Open ") and contains(@aria-label, "${name}")]`);
-  await (await find(driver, by)).click();
+  await openJob(driver, name);
   await settled(driver);
 }
 
@@ -33,7 +32,7 @@ const views: Record<string, () => Promise<void>> = {
   lens: async () => {
     await openDemo('Goat on the quay');
     await openStep(driver, 'lens');
-    await (await find(driver, By.xpath('//button[normalize-space()="Wipe"]'))).click();
+    await press(driver, 'Wipe');
   },
   match: async () => {
     await openDemo('Goat by the canal');

@@ -24,7 +24,6 @@ import {
   withOpacity,
   type Context,
   type Lens,
-  type Picture,
   type PictureSource,
   type Recipe,
 } from '@ritaglio/core';
@@ -138,7 +137,7 @@ command('matte <shot>', 'opacity of the subject from marks')
         const context = contextOf(o);
         const product = await matte(shot, { marks, trim: noTrim }, context);
         await saveMatte(o.out, product.matte);
-        if (o.subject) await savePicture(o.subject, await edgeColour(withOpacity(shot), product.matte, context));
+        if (o.subject) await savePicture(o.subject, (await edgeColour(withOpacity(shot), product.matte, context)).subject);
         if (product.note) process.stderr.write(product.note + '\n');
         return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
       },
@@ -162,7 +161,7 @@ command('plate <shot>', 'the shot with the subject gone')
   .requiredOption('--matte <file>', 'the subject’s matte')
   .option('--method <name>', 'patch, smooth, stretch, borrowed or photographed', 'smooth')
   .option('--grow <px>', 'auto, or pixels', 'auto')
-  .option('--feather <px>', 'softness of the hole’s rim', number, 4)
+  .option('--feather <px>', 'softness of the hole’s rim', number, 1)
   .option('--source <file>', 'region to borrow from')
   .option('--reference <file>', 'photographed plate')
   .requiredOption('--out <file>', 'the plate')
@@ -173,7 +172,8 @@ command('plate <shot>', 'the shot with the subject gone')
       if (o.reference) notBuilt('--reference');
       const shot = await pictureFrom(shotPath, o.scale);
       const opacity = await matteFrom(o.matte, shot.width, shot.height);
-      const product = await plate(withOpacity(shot), opacity, { fill: 'smooth', grow: growOf(o.grow), feather: o.feather }, contextOf(o));
+      const { behind } = await edgeColour(withOpacity(shot), opacity, contextOf(o));
+      const product = await plate(behind, opacity, { fill: 'smooth', grow: growOf(o.grow), feather: o.feather }, contextOf(o));
       await savePicture(o.out, product.plate);
       const hole = product.hole.data.reduce((sum, h) => sum + h, 0) / product.hole.data.length;
       return { grow: product.grow, softness: product.softness, hole };
@@ -237,13 +237,12 @@ withLens(command('compose <shot>', 'the subject over its blurred plate or a new 
       const size = scaledSize(full.width, full.height, o.scale);
       const shot = withOpacity(resizePicture(full, size.width, size.height));
       const opacity = await matteFrom(o.matte, size.width, size.height);
-      let subject = await edgeColour(shot, opacity, context);
-      let behind: Picture;
+      let { subject, behind } = await edgeColour(shot, opacity, context);
       if (o.background) {
         const picture = await pictureFrom(o.background);
         behind = place(picture, size.width, size.height, coverUnit(picture, size.width, size.height), centred, o.scale);
       } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate), size.width, size.height);
-      else behind = (await plate(shot, opacity, { fill: 'smooth', grow: 'auto', feather: 4 }, context)).plate;
+      else behind = (await plate(behind, opacity, { fill: 'smooth', grow: 'auto', feather: 1 }, context)).plate;
       behind = await defocus(behind, o.distance, lensOf(o), full.width, context);
       // A subject before its own plate is lit alike already.
       if (o.match && o.background) {

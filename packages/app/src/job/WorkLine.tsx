@@ -22,14 +22,14 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
   const lines = useLines();
   const { shown } = useProductsOfJob();
   return (
-    <nav aria-label="Work line" className="col-span-2 flex overflow-x-auto border-b border-rule pl-2.5">
+    <nav aria-label="Work line" className="col-span-2 flex border-b border-rule pl-2.5">
       {steps.map((s, i) => {
         const line = lines[s];
         const Mark = { done: CircleCheck, look: CircleAlert, open: Circle }[line.state];
         const words = { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
         return (
-          <div key={s} className="flex min-w-[7.6rem] flex-1 items-start">
-            {i > 0 && <span aria-hidden className="mt-[30px] h-px w-2.5 shrink-0 bg-ink" />}
+          <div key={s} className="flex min-w-0 flex-1 items-start">
+            {i > 0 && <span aria-hidden className="mt-[30px] h-px w-2 shrink-0 bg-ink" />}
             <Link
               to={`/job/${jobId}/${s}`}
               aria-current={step === s ? 'step' : undefined}

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { clsx } from 'clsx';
 import { Trash2 } from 'lucide-react';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
 import { demos, openDemo, openFile, removeJob } from '../data/jobs';
@@ -39,7 +39,7 @@ export function Shelf() {
     onDrop: (files) => files[0] && void open(files[0].name, () => openFile(files[0])),
   });
 
-  const waiting = demos.filter((d) => !jobs?.some((j) => j.demo === d));
+  const waiting = jobs ? demos.filter((d) => !jobs.some((j) => j.demo === d)) : [];
   return (
     <main {...drop.getRootProps({ role: undefined, tabIndex: undefined })} className="min-h-full">
       <header className="flex items-end justify-between border-b border-rule px-8 pt-7 pb-5">
@@ -71,20 +71,16 @@ export function Shelf() {
           </p>
         )}
       </section>
-      {jobs && jobs.length > 0 && (
-        <Row title="Jobs">
-          {jobs.map((job) => (
+      <section aria-label="Jobs" className="px-8 pt-7">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-6 gap-y-7 pb-6">
+          {jobs?.map((job) => (
             <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
           ))}
-        </Row>
-      )}
-      {waiting.length > 0 && (
-        <Row title="Demo jobs, to try things on">
           {waiting.map((d) => (
             <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', () => openDemo(d))} />
           ))}
-        </Row>
-      )}
+        </ul>
+      </section>
       {library && (
         <Library
           title="Begin with a picture of the library"
@@ -96,15 +92,6 @@ export function Shelf() {
         />
       )}
     </main>
-  );
-}
-
-function Row({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section aria-label={title} className="px-8 pt-7">
-      <h2 className="mb-3 text-base font-bold">{title}</h2>
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-6 gap-y-7 pb-4">{children}</ul>
-    </section>
   );
 }
 
@@ -125,8 +112,8 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
         </div>
       </button>
       <div className="mt-2 flex items-baseline justify-between gap-2">
-        <span className="text-base font-semibold">{job.name}</span>
-        <span className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</span>
+        <span className="min-w-0 grow truncate text-base font-semibold">{job.name}</span>
+        <time className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</time>
         {sure ? (
           <span className="flex gap-1">
             <Button onClick={() => void removeJob(job.id)}>Remove</Button>
@@ -152,7 +139,10 @@ function DemoPrint({ demo, onOpen }: { demo: string; onOpen: () => void }) {
     <li>
       <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={`Open the demo job ${name}`}>
         <img src={`/demo/prints/job-${demo}.jpg`} alt="" className={printClass} />
-        <div className="mt-2 text-base font-semibold">{name}</div>
+        <div className="mt-2 flex items-baseline justify-between gap-2">
+          <span className="text-base font-semibold">{name}</span>
+          <span className="font-mono text-xs text-faint">demo job</span>
+        </div>
         <p className="text-faint">{data?.about}</p>
       </button>
     </li>

@@ -59,10 +59,10 @@ export function Choice<T extends string>(props: {
           value={o.value}
           disabled={o.disabled}
           className={clsx(
-            'px-2 py-0.5 font-semibold disabled:opacity-50',
+            'py-0.5 font-semibold disabled:opacity-50',
             mid
-              ? 'text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
-              : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-white',
+              ? 'px-1.5 text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
+              : 'border border-ink bg-paper px-2 data-[state=checked]:bg-ink data-[state=checked]:text-white',
           )}
         >
           {o.label}

@@ -7,7 +7,7 @@ import { surelyIn, undecided } from './undecided';
 export interface ClosedFormOptions {
   /** Regularisation of the local colour lines, in squared light; larger is smoother. Default 1e-5. */
   epsilon?: number;
-  /** Pull towards the guess where it is fully trusted. Default 0.05. */
+  /** Pull towards the guess where it is fully trusted. Default 0.01. */
   dataWeight?: number;
   /** Most iterations of the solver. Default 60. */
   iterations?: number;
@@ -70,7 +70,7 @@ export async function solveClosedForm(
     result.data[p] = state[p] === undecided ? guess.opacity.data[p] : state[p] === surelyIn ? 1 : 0;
   }
   const system = await assemble(light, state, result.data, options.epsilon ?? 1e-5, context);
-  const weight = options.dataWeight ?? 0.05;
+  const weight = options.dataWeight ?? 0.01;
   for (let i = 0; i < system.count; i++) {
     const p = system.pixel[i];
     const pull = weight * guess.trust.data[p] + 1e-6;

@@ -1,5 +1,13 @@
 import { pause, type Context } from '../context/context';
-import { assertSameSize, makePicture, type Picture, type Plane } from '../raster/plane';
+import { assertSameSize, type Picture, type Plane } from '../raster/plane';
+
+/** The two sides of the edge, unmixed. */
+export interface Unmixed {
+  /** The subject's own colour with the matte as straight opacity. */
+  subject: Picture;
+  /** What shows beside and through the subject's edge; a plausible colour where the subject is opaque. */
+  behind: Picture;
+}
 
 /** One channel of the two sides at one level. */
 interface Sides {
@@ -11,14 +19,13 @@ interface Sides {
  * The subject's own colour in half-covered pixels: for every pixel a front and a back colour whose mixture by
  * opacity is the shot and which change little from pixel to pixel, least where opacity changes little. From
  * one pixel up to the whole picture, a few sweeps a level (multi-level foreground estimation, Germer et al. 2020).
- * Wholly opaque pixels keep the shot's colour to the bit. Clear pixels get a plausible front colour.
+ * Wholly opaque pixels keep the shot's colour to the bit in the subject, clear ones in what is behind.
  *
  * @param shot linear light
  * @param matte opacity 0 to 1
- * @returns colour in linear light with the matte as straight opacity
  * @throws RangeError when sizes differ; AbortError
  */
-export async function edgeColour(shot: Picture, matte: Plane, context: Context): Promise<Picture> {
+export async function edgeColour(shot: Picture, matte: Plane, context: Context): Promise<Unmixed> {
   assertSameSize(shot, matte, 'edge colour');
   const levels: { width: number; height: number; opacity: Float32Array; channels: Float32Array[] }[] = [
     { width: shot.width, height: shot.height, opacity: matte.data, channels: [shot.r, shot.g, shot.b] },
@@ -50,18 +57,17 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context):
       await relax(sides, level.channels, level.opacity, level.width, level.height, i === levels.length - 1, context);
     }
   }
-  const out = makePicture(shot.width, shot.height);
-  [out.r, out.g, out.b] = sides.map((s) => s.front) as [Float32Array, Float32Array, Float32Array];
-  const { r, g, b } = shot;
+  const { width, height, r, g, b } = shot;
+  const subject: Picture = { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data };
+  const behind: Picture = { width, height, r: sides[0].back, g: sides[1].back, b: sides[2].back };
   for (let p = 0; p < matte.data.length; p++) {
-    if (matte.data[p] >= 1) {
-      out.r[p] = r[p];
-      out.g[p] = g[p];
-      out.b[p] = b[p];
-    }
+    const whole = matte.data[p] >= 1 ? subject : matte.data[p] <= 0 ? behind : undefined;
+    if (!whole) continue;
+    whole.r[p] = r[p];
+    whole.g[p] = g[p];
+    whole.b[p] = b[p];
   }
-  out.a = matte.data;
-  return out;
+  return { subject, behind };
 }
 
 /** Smoothness far from any change of opacity, and how much a change of opacity adds to it. */

@@ -146,7 +146,7 @@ describe('edge colour', () => {
   const { shot, matte: truth, front } = ballScene(120, 90, 8);
 
   test('removes most of the old background from half-covered pixels', async () => {
-    const found = await edgeColour(shot, truth, context);
+    const found = (await edgeColour(shot, truth, context)).subject;
     let [left, before] = [0, 0];
     truth.data.forEach((a, i) => {
       if (a < 0.2 || a > 0.8) return;
@@ -156,9 +156,16 @@ describe('edge colour', () => {
     expect(left / before).toBeLessThan(0.25);
   });
 
-  test('opaque pixels keep the shot’s colour to the bit', async () => {
-    const found = await edgeColour(shot, truth, context);
-    expect(found.g.filter((v, i) => truth.data[i] >= 1 && v !== shot.g[i])).toHaveLength(0);
+  test('opaque pixels keep the shot’s colour to the bit, clear ones behind it', async () => {
+    const { subject, behind } = await edgeColour(shot, truth, context);
+    expect(subject.g.filter((v, i) => truth.data[i] >= 1 && v !== shot.g[i])).toHaveLength(0);
+    expect(behind.g.filter((v, i) => truth.data[i] <= 0 && v !== shot.g[i])).toHaveLength(0);
+  });
+
+  test('the two sides mixed by opacity are the shot again', async () => {
+    const { subject, behind } = await edgeColour(shot, truth, context);
+    const mixed = truth.data.map((a, i) => a * subject.r[i] + (1 - a) * behind.r[i]);
+    expect(largestDifference(mixed, shot.r)).toBeLessThan(0.02);
   });
 });
 
@@ -265,7 +272,7 @@ describe('matte from marks', () => {
         const product = await matte(p, { marks: some, trim: noTrim }, context);
         expect(product.matte.data.every((a) => a >= 0 && a <= 1)).toBe(true);
         const coloured = await edgeColour(p, product.matte, context);
-        expect(coloured.g.every(Number.isFinite)).toBe(true);
+        expect(coloured.subject.g.every(Number.isFinite)).toBe(true);
       }),
       { numRuns: 40 },
     );

@@ -1,12 +1,16 @@
 import { distanceTo } from '../raster/distance';
 import type { Plane } from '../raster/plane';
 
+/** Growth for a perfectly crisp edge, px. */
+const smear = 0.5;
 /** Opacity from which a pixel counts as touched by the subject. */
 const touched = 0.01;
+/** Opacity above which too little of the background shows through to be recovered. */
+const covered = 0.9;
 
 /**
- * What of the plate must be invented: 1 within `grow` pixels of anything the matte covers, falling smoothly to 0
- * over the next `feather` pixels.
+ * What of the plate must be invented: 1 within `grow` pixels of what the matte covers by more than 0.6, falling
+ * smoothly to 0 over the next `feather` pixels. Where less is covered, the background is recovered, not invented.
  *
  * @param grow px of this matte
  * @param feather px of this matte
@@ -14,18 +18,15 @@ const touched = 0.01;
 export function holeOf(matte: Plane, grow: number, feather: number): Plane {
   const { width, height } = matte;
   const away = distanceTo(
-    matte.data.map((v) => (v > touched ? 1 : 0)),
+    matte.data.map((v) => (v > covered ? 1 : 0)),
     width,
     height,
   ).data;
   const data = new Float32Array(width * height);
   for (let p = 0; p < data.length; p++) {
     const beyond = away[p] - grow;
-    if (beyond <= 0) data[p] = 1;
-    else if (beyond < feather) {
-      const t = 1 - beyond / feather;
-      data[p] = t * t * (3 - 2 * t);
-    }
+    const t = beyond <= 0 ? 1 : beyond < feather ? 1 - beyond / feather : 0;
+    data[p] = Math.max(matte.data[p], t * t * (3 - 2 * t));
   }
   return { width, height, data };
 }
@@ -39,9 +40,9 @@ export interface GrowSuggestion {
 }
 
 /**
- * How far the hole should grow: the soft part of the edge is already inside it, what lies beyond is the lens's and
- * the file's smear, about a quarter of the softness and two pixels. Softness is the distance from clear to opaque
- * ground at the half-covered pixels.
+ * How far the hole should grow. Thinly covered ground is unmixed, so what remains to be swallowed is the lens's and
+ * the file's smear, half a pixel and a fiftieth of the softness; more would throw away ground that is really seen and
+ * that a fill can only guess at. Softness is the distance from clear to opaque ground at the half-covered pixels.
  */
 export function suggestGrow(matte: Plane): GrowSuggestion {
   const { width, height, data } = matte;
@@ -62,8 +63,8 @@ export function suggestGrow(matte: Plane): GrowSuggestion {
       if (Number.isFinite(w)) widths.push(w);
     }
   }
-  if (widths.length === 0) return { grow: 2, softness: 0 };
+  if (widths.length === 0) return { grow: smear, softness: 0 };
   widths.sort((a, b) => a - b);
   const softness = widths[Math.floor(widths.length * 0.9)];
-  return { grow: Math.min(24, 2 + softness / 4), softness };
+  return { grow: Math.min(24, smear + softness / 50), softness };
 }

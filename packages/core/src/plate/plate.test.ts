@@ -1,8 +1,9 @@
 import { plainContext } from '../context/context';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { edgeColour } from '../matte/edgeColour';
 import { holeOf, suggestGrow } from './hole';
 import { plate } from './plate';
-import { makeGrid, membrane, smoothFill } from './smooth';
+import { membrane, pyramid, smoothFill } from './smooth';
 
 const context = plainContext();
 
@@ -12,9 +13,9 @@ describe('the hole', () => {
   test('grows by the wanted length and falls off over the feather', () => {
     const hole = holeOf(matte, 8, 6);
     const along = (x: number) => hole.data[50 * 100 + x];
-    expect(along(50 + 20 + 7)).toBe(1);
-    expect(along(50 + 20 + 12)).toBeGreaterThan(0);
-    expect(along(50 + 20 + 12)).toBeLessThan(1);
+    expect(along(50 + 20 + 6)).toBe(1);
+    expect(along(50 + 20 + 10)).toBeGreaterThan(0);
+    expect(along(50 + 20 + 10)).toBeLessThan(1);
     expect(along(50 + 20 + 17)).toBe(0);
   });
 
@@ -44,7 +45,7 @@ describe('the hole', () => {
     const soft = suggestGrow(softDisc(200, 200, 100, 100, 50, 30));
     expect(soft.softness).toBeGreaterThan(crisp.softness + 20);
     expect(soft.softness).toBeCloseTo(30, -1);
-    expect(soft.grow).toBeGreaterThan(crisp.grow + 4);
+    expect(soft.grow).toBeGreaterThan(crisp.grow + 0.4);
     expect(suggestGrow(planeFrom(10, 10, () => 0)).grow).toBeGreaterThan(0);
   });
 });
@@ -58,7 +59,7 @@ describe('the membrane', () => {
     const truth = planeFrom(width, height, f);
     const open = Uint8Array.from(truth.data, (_v, i) => (Math.hypot((i % width) - 70, Math.floor(i / width) - 60) < 45 ? 1 : 0));
     const known = truth.data.map((v, i) => (open[i] ? 99 : v));
-    const solved = await membrane(known, makeGrid(open, width, height), context);
+    const solved = await membrane(known, pyramid(open, new Float32Array(open.length), width, height), context);
     expect(largestDifference(solved, truth.data)).toBeLessThan(2e-3);
   });
 
@@ -72,11 +73,27 @@ describe('the membrane', () => {
   });
 });
 
+describe('the half-seen', () => {
+  test('pulls the membrane the more the less is to be invented', async () => {
+    const flat = pictureFrom(41, 41, (x, y) => (Math.hypot(x - 20, y - 20) < 6 ? [0.8, 0.8, 0.8] : [0.2, 0.2, 0.2]));
+    const middle = async (h: number) => {
+      const hole = planeFrom(41, 41, (x, y) => (Math.hypot(x - 20, y - 20) < 6 ? h : 0));
+      return (await smoothFill(flat, hole, context)).g[20 * 41 + 20];
+    };
+    const [all, most, little] = [await middle(1), await middle(0.7), await middle(0.1)];
+    expect(all).toBeCloseTo(0.2, 3);
+    expect(most).toBeGreaterThan(0.25);
+    expect(little).toBeGreaterThan(most + 0.1);
+    expect(little).toBeLessThanOrEqual(0.8);
+  });
+});
+
 describe('the plate', () => {
   const { shot, matte, back } = ballScene(160, 120, 6);
 
   test('holds none of the subject, and the untouched part to the bit', async () => {
-    const product = await plate(shot, matte, { fill: 'smooth', grow: 'auto', feather: 4 }, context);
+    const { behind } = await edgeColour(shot, matte, context);
+    const product = await plate(behind, matte, { fill: 'smooth', grow: 'auto', feather: 1 }, context);
     expect(product.plate.r.filter((v, i) => product.hole.data[i] === 0 && v !== shot.r[i])).toHaveLength(0);
     const worst = largestDifference(product.plate.r, back.r);
     expect(worst).toBeLessThan(0.03);

@@ -24,12 +24,17 @@ export interface PlateProduct {
   softness: number;
 }
 
-/** The shot with the subject gone. @throws AbortError */
-export async function plate(shot: Picture, matte: Plane, params: PlateParams, context: Context): Promise<PlateProduct> {
+/**
+ * The shot with the subject gone.
+ *
+ * @param behind the shot with the subject unmixed from the half-covered pixels, see `edgeColour`
+ * @throws RangeError when sizes differ; AbortError
+ */
+export async function plate(behind: Picture, matte: Plane, params: PlateParams, context: Context): Promise<PlateProduct> {
   const proposal = suggestGrow(matte);
   const suggested = proposal.grow / context.scale;
   const grow = params.grow === 'auto' ? suggested : params.grow;
   const hole = holeOf(matte, grow * context.scale, params.feather * context.scale);
-  const filled = await smoothFill(shot, hole, context);
+  const filled = await smoothFill(behind, hole, context);
   return { plate: filled, hole, grow, suggested, softness: proposal.softness / context.scale };
 }

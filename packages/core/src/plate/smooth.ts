@@ -1,83 +1,99 @@
 import { pause, type Context } from '../context/context';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
 
-/** One level of the multigrid: what is open, and up to `channels` unknown planes. */
+/** One level of the multigrid. */
 interface Grid {
   width: number;
   height: number;
   /** 1 where the value is to be found. */
   open: Uint8Array;
-  /** Rows that hold anything open, so that sweeps can skip the rest: first and last + 1 open column of each. */
+  /** How strongly an open value is held to what is seen there; 0 is free, 1 as strong as one neighbour. */
+  hold: Float32Array;
+  /** First and last + 1 open column of each row, so that sweeps can skip the rest. */
   from: Int32Array;
   to: Int32Array;
 }
 
+/** Below this the hole is nothing. */
+const shut = 0.01;
+/** How much what is half seen counts against smoothness. */
+const trust = 0.1;
+
 /**
- * Fills the hole with a membrane stretched over its rim: each channel solves Laplace's equation inside, fixed
- * at the pixels outside, free at the picture's border. Multigrid: a full-multigrid start (Brandt 1977), then
- * V-cycles until a sweep hardly changes anything. Linear in the number of hole pixels.
+ * Fills the hole with a membrane stretched over its rim: each channel is harmonic inside, fixed at the pixels outside,
+ * free at the picture's border. Where the hole is partial, the membrane is drawn to what is seen there, the more the
+ * less is to be invented (a screened Poisson equation). Multigrid: a full-multigrid start (Brandt 1977), then V-cycles
+ * until a sweep hardly changes anything. Linear in the number of hole pixels.
  *
- * Colours are known wherever the hole is 0. Partly open pixels (feather) are solved like open ones and mixed
- * with the shot by the hole's value afterwards. A hole that is everything gives mid-grey.
+ * Colours are known, to the bit, wherever the hole is under 0.01. A hole that is everything gives mid-grey.
  *
  * @param hole 0 (keep) to 1 (invent)
  * @throws RangeError when sizes differ; AbortError
  */
-export async function smoothFill(shot: Picture, hole: Plane, context: Context): Promise<Picture> {
-  assertSameSize(shot, hole, 'smooth fill');
-  const { width, height } = shot;
-  const finest = makeGrid(
-    Uint8Array.from(hole.data, (v) => (v > 0 ? 1 : 0)),
-    width,
-    height,
-  );
-  const known = finest.open.some((v) => v === 0);
-  const channels = [shot.r, shot.g, shot.b];
-  const filled: Float32Array[] = [];
-  for (let c = 0; c < 3; c++) {
-    if (!known) filled.push(new Float32Array(width * height).fill(0.214));
-    else filled.push(await membrane(channels[c], finest, { ...context, progress: (w, f) => context.progress?.(w, (c + f) / 3) }));
-  }
-  for (let c = 0; c < 3; c++) {
-    const from = channels[c];
-    const to = filled[c];
-    for (let p = 0; p < to.length; p++) {
-      const h = hole.data[p];
-      if (h <= 0) to[p] = from[p];
-      else if (h < 1) to[p] = from[p] + h * (to[p] - from[p]);
+export async function smoothFill(picture: Picture, hole: Plane, context: Context): Promise<Picture> {
+  assertSameSize(picture, hole, 'smooth fill');
+  const { width, height } = picture;
+  const open = new Uint8Array(width * height);
+  const hold = new Float32Array(width * height);
+  let known = false;
+  for (let p = 0; p < open.length; p++) {
+    const h = hole.data[p];
+    if (h < shut) known = true;
+    else {
+      open[p] = 1;
+      if (h < 1) {
+        hold[p] = (trust * (1 - h) * (1 - h)) / h;
+        known = true;
+      }
     }
+  }
+  if (!known) {
+    const grey = new Float32Array(width * height).fill(0.214);
+    return { width, height, r: grey, g: grey.slice(), b: grey.slice() };
+  }
+  const grids = pyramid(open, hold, width, height);
+  const filled: Float32Array[] = [];
+  for (const channel of [picture.r, picture.g, picture.b]) {
+    const part = filled.length;
+    filled.push(await membrane(channel, grids, { ...context, progress: (w, f) => context.progress?.(w, (part + f) / 3) }));
   }
   return { width, height, r: filled[0], g: filled[1], b: filled[2] };
 }
 
-/**
- * The membrane of one channel: values where the grid is not open are kept, the others harmonic.
- *
- * @param values what is known; the open places are not looked at
- */
-export async function membrane(values: Float32Array, finest: Grid, context: Context): Promise<Float32Array> {
-  const grids = [finest];
+/** All levels, the coarsest first. */
+export function pyramid(open: Uint8Array, hold: Float32Array, width: number, height: number): Grid[] {
+  const grids = [makeGrid(open, hold, width, height)];
   while (Math.min(grids[0].width, grids[0].height) > 3 && grids[0].open.some((v) => v === 1)) grids.unshift(coarser(grids[0]));
-  const stack: Float32Array[] = [];
-  for (let i = grids.length - 1; i >= 0; i--) {
-    stack.unshift(i === grids.length - 1 ? values.slice() : reduceKnown(stack[0], grids[i + 1], grids[i]));
+  return grids;
+}
+
+/**
+ * The membrane of one channel: values where the finest grid is not open are kept, the others solved for.
+ *
+ * @param values what is seen; where the grid is open and nothing holds it, it is not looked at
+ */
+export async function membrane(values: Float32Array, grids: Grid[], context: Context): Promise<Float32Array> {
+  const finest = grids.length - 1;
+  const stack: Float32Array[] = [values];
+  const pulls: Float32Array[] = [values.map((v, p) => v * grids[finest].hold[p])];
+  for (let i = finest - 1; i >= 0; i--) {
+    stack.unshift(reduceKnown(stack[0], grids[i + 1], grids[i]));
+    pulls.unshift(reduceSum(pulls[0], grids[i + 1], grids[i]));
   }
   let solution = stack[0];
-  for (let round = 0; round < 30; round++) sweep(grids[0], solution);
-  for (let i = 1; i < grids.length; i++) {
-    const grid = grids[i];
-    solution = enlargeInto(stack[i], grid, solution, grids[i - 1]);
-    const cycles = i === grids.length - 1 ? 6 : 2;
+  for (let round = 0; round < 30; round++) sweep(grids[0], solution, pulls[0]);
+  for (let i = 1; i <= finest; i++) {
+    solution = enlargeInto(stack[i], grids[i], solution, grids[i - 1]);
+    const cycles = i === finest ? 6 : 2;
     for (let k = 0; k < cycles; k++) {
-      await pause(context, 'Filling the hole', (i - 1 + k / cycles) / (grids.length - 1));
-      if (cycle(grids, i, solution) < 2e-5) break;
+      await pause(context, 'Filling the hole', (i - 1 + k / cycles) / finest);
+      if (cycle(grids, i, solution, pulls[i]) < 2e-5) break;
     }
   }
   return solution;
 }
 
-/** A level from its open pixels. */
-export function makeGrid(open: Uint8Array, width: number, height: number): Grid {
+function makeGrid(open: Uint8Array, hold: Float32Array, width: number, height: number): Grid {
   const from = new Int32Array(height).fill(width);
   const to = new Int32Array(height);
   for (let y = 0; y < height; y++) {
@@ -87,7 +103,35 @@ export function makeGrid(open: Uint8Array, width: number, height: number): Grid 
       to[y] = x + 1;
     }
   }
-  return { width, height, open, from, to };
+  return { width, height, open, hold, from, to };
+}
+
+/** Where the four finer pixels of a coarse one stand; those beyond an odd border repeat the last. */
+interface Children {
+  row: number;
+  next: number;
+  /** Steps from a column to its right neighbour, 0 at an odd border. */
+  step: (x: number) => number;
+}
+
+function childRows(fine: Grid, y: number): Children {
+  const row = 2 * y * fine.width;
+  return { row, next: 2 * y + 1 < fine.height ? row + fine.width : row, step: (x) => (2 * x + 1 < fine.width ? 1 : 0) };
+}
+
+/** Sums of the finer level's values over the four pixels of each coarse one that is open. */
+function reduceSum(src: Float32Array, fine: Grid, coarse: Grid): Float32Array {
+  const out = new Float32Array(coarse.width * coarse.height);
+  for (let y = 0; y < coarse.height; y++) {
+    const { row, next, step } = childRows(fine, y);
+    for (let x = coarse.from[y]; x < coarse.to[y]; x++) {
+      const p = y * coarse.width + x;
+      if (coarse.open[p] === 0) continue;
+      const [a, s] = [2 * x, step(x)];
+      out[p] = src[row + a] + src[row + a + s] + src[next + a] + src[next + a + s];
+    }
+  }
+  return out;
 }
 
 /** Open only where all four finer pixels are: a correction must never move what is fixed. */
@@ -96,37 +140,42 @@ function coarser(fine: Grid): Grid {
   const height = (fine.height + 1) >> 1;
   const open = new Uint8Array(width * height);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) open[y * width + x] = childSum(fine, x, y, (p) => fine.open[p]) === 4 ? 1 : 0;
+    const { row, next, step } = childRows(fine, y);
+    for (let x = 0; x < width; x++) {
+      const [a, s] = [2 * x, step(x)];
+      open[y * width + x] = fine.open[row + a] & fine.open[row + a + s] & fine.open[next + a] & fine.open[next + a + s];
+    }
   }
-  return makeGrid(open, width, height);
-}
-
-/** Sum over the four finer pixels of a coarse one; those beyond an odd border repeat the last. */
-function childSum(fine: Grid, x: number, y: number, of: (p: number) => number): number {
-  const x0 = 2 * x;
-  const y0 = 2 * y * fine.width;
-  const x1 = Math.min(fine.width - 1, x0 + 1);
-  const y1 = Math.min(fine.height - 1, 2 * y + 1) * fine.width;
-  return of(y0 + x0) + of(y0 + x1) + of(y1 + x0) + of(y1 + x1);
+  const grid = makeGrid(open, new Float32Array(0), width, height);
+  grid.hold = reduceSum(fine.hold, fine, grid);
+  return grid;
 }
 
 /** Known values of a coarse level: the mean of the finer ones that are known. */
 function reduceKnown(values: Float32Array, fine: Grid, coarse: Grid): Float32Array {
   const out = new Float32Array(coarse.width * coarse.height);
   for (let y = 0; y < coarse.height; y++) {
+    const { row, next, step } = childRows(fine, y);
     for (let x = 0; x < coarse.width; x++) {
       const p = y * coarse.width + x;
       if (coarse.open[p]) continue;
-      const count = childSum(fine, x, y, (q) => 1 - fine.open[q]);
-      out[p] = childSum(fine, x, y, (q) => (fine.open[q] ? 0 : values[q])) / count;
+      let [sum, count] = [0, 0];
+      const [a, s] = [2 * x, step(x)];
+      for (let k = 0; k < 4; k++) {
+        const q = (k < 2 ? row : next) + a + (k & 1) * s;
+        if (fine.open[q]) continue;
+        sum += values[q];
+        count++;
+      }
+      out[p] = sum / count;
     }
   }
   return out;
 }
 
-/** One Gauss-Seidel sweep, over-relaxed; returns the largest change. */
-function sweep(g: Grid, u: Float32Array, right?: Float32Array, relaxation = 1): number {
-  const { width, height, open } = g;
+/** One Gauss-Seidel sweep; returns the largest change. */
+function sweep(g: Grid, u: Float32Array, right: Float32Array): number {
+  const { width, height, open, hold } = g;
   let largest = 0;
   for (let y = 0; y < height; y++) {
     const up = y > 0 ? -width : 0;
@@ -136,18 +185,17 @@ function sweep(g: Grid, u: Float32Array, right?: Float32Array, relaxation = 1): 
       if (open[p] === 0) continue;
       const left = x > 0 ? p - 1 : p;
       const next = x + 1 < width ? p + 1 : p;
-      const mean = (u[left] + u[next] + u[p + up] + u[p + down] + (right ? right[p] : 0)) / 4;
-      const change = relaxation * (mean - u[p]);
-      u[p] += change;
+      const value = (u[left] + u[next] + u[p + up] + u[p + down] + right[p]) / (4 + hold[p]);
+      const change = Math.abs(value - u[p]);
+      u[p] = value;
       if (change > largest) largest = change;
-      else if (-change > largest) largest = -change;
     }
   }
   return largest;
 }
 
 /** One V-cycle on level i; returns the largest change of its last sweep. */
-function cycle(grids: Grid[], i: number, u: Float32Array, right?: Float32Array): number {
+function cycle(grids: Grid[], i: number, u: Float32Array, right: Float32Array): number {
   const g = grids[i];
   if (i === 0) {
     let last = 0;
@@ -157,29 +205,29 @@ function cycle(grids: Grid[], i: number, u: Float32Array, right?: Float32Array):
   sweep(g, u, right);
   sweep(g, u, right);
   const coarse = grids[i - 1];
-  const residual = new Float32Array(coarse.width * coarse.height);
-  for (let y = 0; y < coarse.height; y++) {
-    for (let x = coarse.from[y]; x < coarse.to[y]; x++) {
-      const p = y * coarse.width + x;
-      if (coarse.open[p]) residual[p] = childSum(g, x, y, (q) => residualAt(g, u, q, right));
-    }
-  }
-  const correction = new Float32Array(residual.length);
-  cycle(grids, i - 1, correction, residual);
+  const correction = new Float32Array(coarse.width * coarse.height);
+  cycle(grids, i - 1, correction, reduceSum(residual(g, u, right), g, coarse));
   addEnlarged(u, g, correction, coarse);
   sweep(g, u, right);
   return sweep(g, u, right);
 }
 
-function residualAt(g: Grid, u: Float32Array, p: number, right?: Float32Array): number {
-  const { width, height } = g;
-  const x = p % width;
-  const y = (p - x) / width;
-  const left = x > 0 ? u[p - 1] : u[p];
-  const next = x + 1 < width ? u[p + 1] : u[p];
-  const up = y > 0 ? u[p - width] : u[p];
-  const down = y + 1 < height ? u[p + width] : u[p];
-  return left + next + up + down - 4 * u[p] + (right ? right[p] : 0);
+/** What is left of the equation at every open pixel. */
+function residual(g: Grid, u: Float32Array, right: Float32Array): Float32Array {
+  const { width, height, open, hold } = g;
+  const out = new Float32Array(u.length);
+  for (let y = 0; y < height; y++) {
+    const up = y > 0 ? -width : 0;
+    const down = y + 1 < height ? width : 0;
+    for (let x = g.from[y]; x < g.to[y]; x++) {
+      const p = y * width + x;
+      if (open[p] === 0) continue;
+      const left = x > 0 ? p - 1 : p;
+      const next = x + 1 < width ? p + 1 : p;
+      out[p] = u[left] + u[next] + u[p + up] + u[p + down] + right[p] - (4 + hold[p]) * u[p];
+    }
+  }
+  return out;
 }
 
 /** Bilinear value of a coarse level at a fine pixel. */

@@ -85,7 +85,7 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     name,
     seed: 1,
     frame: { width, height },
-    subjects: [{ id: 'subject-1', shot, marks: [], trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 4 } }],
+    subjects: [{ id: 'subject-1', shot, marks: [], trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 1 } }],
     cards: [
       { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, placement: centred },
       { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, placement: centred },

@@ -1,6 +1,6 @@
 import type { Context } from '../context/context';
 import { defocus } from '../lens/defocus';
-import { edgeColour } from '../matte/edgeColour';
+import { edgeColour, type Unmixed } from '../matte/edgeColour';
 import { matte, type MatteProduct } from '../matte/matte';
 import { match } from '../match/match';
 import { measureTone, type Tone } from '../match/tone';
@@ -111,7 +111,7 @@ class Line {
     return this.remember('matte', this.matteKey(s), async (context) => matte(await this.picture(s.shot), s, context));
   }
 
-  private subject(s: SubjectRecipe): Promise<Picture> {
+  private unmixed(s: SubjectRecipe): Promise<Unmixed> {
     return this.remember('subject', this.matteKey(s), async (context) => {
       const shot = await this.picture(s.shot);
       const product = await this.matte(s);
@@ -119,11 +119,15 @@ class Line {
     });
   }
 
+  private async subject(s: SubjectRecipe): Promise<Picture> {
+    return (await this.unmixed(s)).subject;
+  }
+
   private plate(s: SubjectRecipe): Promise<PlateProduct> {
     return this.remember('plate', [...this.matteKey(s), s.plate], async (context) => {
-      const shot = await this.picture(s.shot);
+      const { behind } = await this.unmixed(s);
       const product = await this.matte(s);
-      return plate(withOpacity(shot), product.matte, s.plate, context);
+      return plate(behind, product.matte, s.plate, context);
     });
   }
 

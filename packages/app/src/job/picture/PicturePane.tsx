@@ -39,7 +39,7 @@ export function PicturePane({ step }: { step: Step }) {
 function ViewBar() {
   const { picture, compare, removed, look, fitZoom, set } = useView();
   return (
-    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 bg-mid-dark px-3.5 py-1.5 text-white">
+    <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1 bg-mid-dark px-3 py-1.5 text-white">
       <Choice tone="mid" label="Product shown" value={picture} options={pictures} onChange={(p) => set({ picture: p })} />
       <Choice<Compare>
         tone="mid"
@@ -52,8 +52,8 @@ function ViewBar() {
         ]}
         onChange={(c) => set({ compare: c })}
       />
-      <span className="ml-auto flex items-center gap-2">
-        <span>Removed as</span>
+      <span className="ml-auto flex items-center gap-1.5">
+        <span>Removed</span>
         <Choice<Removed>
           tone="mid"
           label="Removed as"
@@ -65,7 +65,7 @@ function ViewBar() {
           ]}
           onChange={(r) => set({ removed: r })}
         />
-        <button type="button" className="w-14 text-right font-mono text-xs" title="Fit (0)" onClick={() => set({ look: undefined })}>
+        <button type="button" className="w-12 text-right font-mono text-xs" title="Fit (0)" onClick={() => set({ look: undefined })}>
           {Math.round(100 * (look?.zoom ?? fitZoom))} %
         </button>
       </span>

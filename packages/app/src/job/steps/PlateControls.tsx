@@ -28,7 +28,7 @@ export function PlateControls() {
         <NumberControl
           label="Feather"
           value={feather}
-          normal={4}
+          normal={1}
           min={0}
           max={60}
           step={0.5}
