@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { fromSamples, resizePicture, scaledSize, type Mark, type Picture, type PictureSource, type Plane } from '@ritaglio/core';
+import { fromSamples, type Recipe, type Picture, type Plane } from '@ritaglio/core';
 import { readPicture } from '@ritaglio/formats';
 import { nodeCodec } from '../../packages/cli/src/files';
 
@@ -28,8 +28,10 @@ export async function matteAt(path: string): Promise<Plane> {
 }
 
 /** The strokes that come with a demo picture. */
-export function strokesOf(name: string): Mark[] {
-  return (JSON.parse(readFileSync(join(root, `demo/truth/${name}/strokes.json`), 'utf8')) as { strokes: Mark[] }).strokes;
+export function strokesOf(name: string): Recipe['subjects'][number]['marks'] {
+  return (
+    JSON.parse(readFileSync(join(root, `demo/truth/${name}/strokes.json`), 'utf8')) as { strokes: Recipe['subjects'][number]['marks'] }
+  ).strokes;
 }
 
 /** 1 where the true opacity is neither clear nor opaque. */
@@ -37,14 +39,7 @@ export function undecidedOf(truth: Plane): Float32Array {
   return truth.data.map((a) => (a > 0 && a < 1 ? 1 : 0));
 }
 
-/** The pictures of a demo job. */
-export function sourceOf(pictures: Record<string, Picture>): PictureSource {
-  return {
-    key: (id) => id,
-    load: (id, scale) => {
-      const p = pictures[id];
-      const { width, height } = scaledSize(p.width, p.height, scale);
-      return Promise.resolve(resizePicture(p, width, height));
-    },
-  };
+/** A demo job's file. */
+export function jobAt(name: string): { recipe: unknown } {
+  return JSON.parse(readFileSync(join(root, `demo/jobs/${name}.json`), 'utf8')) as { recipe: unknown };
 }

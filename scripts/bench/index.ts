@@ -1,0 +1,129 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  blurDiscAt,
+  defocus,
+  edgeColour,
+  match,
+  matte,
+  measureTone,
+  noTrim,
+  over,
+  plainContext,
+  plate,
+  readRecipe,
+  render,
+  resizePicture,
+  scaledSize,
+  ProductMemory,
+  toRgba8,
+  type PictureSource,
+} from '@ritaglio/core';
+import { jobAt, pictureAt, root, strokesOf } from '../measure/truth';
+import { vision } from './vision';
+
+/**
+ * Time of every stage at 1800 × 1200, as a ratio to a general-purpose vision library doing the like in the same run and
+ * to a plain copy of the picture's three float planes. Written to docs/speed.md.
+ */
+const rounds = 3;
+const context = plainContext();
+
+/** Median time of a few runs after one to warm up, ms. */
+async function time(work: () => unknown): Promise<number> {
+  await work();
+  const times: number[] = [];
+  for (let k = 0; k < rounds; k++) {
+    const began = performance.now();
+    await work();
+    times.push(performance.now() - began);
+  }
+  return times.sort((a, b) => a - b)[rounds >> 1];
+}
+
+const shot = await pictureAt('demo/pictures/goat-quay.jpg');
+const background = await pictureAt('demo/pictures/canal-night.jpg');
+const recipe = readRecipe(jobAt('goat-on-the-quay').recipe);
+const strokes = strokesOf('goat-quay');
+const lens = recipe.lens;
+const disc = blurDiscAt(lens, 20, shot.width);
+
+const copied = [new Float32Array(shot.r.length), new Float32Array(shot.r.length), new Float32Array(shot.r.length)];
+const copy = await time(() => [shot.r, shot.g, shot.b].forEach((c, k) => copied[k].set(c)));
+
+const source: PictureSource = {
+  key: (id) => id,
+  load: (_, scale) => {
+    const { width, height } = scaledSize(shot.width, shot.height, scale);
+    return Promise.resolve(resizePicture(shot, width, height));
+  },
+};
+const withMarks = (marks: (typeof recipe.subjects)[0]['marks'], fNumber = lens.fNumber): typeof recipe => ({
+  ...recipe,
+  lens: { ...lens, fNumber },
+  subjects: [{ ...recipe.subjects[0], shot: 'shot', marks }],
+});
+const products = new ProductMemory(900e6);
+const draft = plainContext({ scale: 450 / 1800 });
+const oneMore = (k: number): typeof strokes => [...strokes, { kind: 'outside', radius: 6, points: [[300 + k, 100]] }];
+
+interface Row {
+  what: string;
+  ms: number;
+  against?: { what: string; ms: number };
+}
+const rows: Row[] = [];
+async function row(what: string, work: () => unknown, against?: { what: string; ms: number }): Promise<void> {
+  const ms = await time(work);
+  rows.push({ what, ms, against });
+  console.log(what, ms.toFixed(0), 'ms', against ? `${against.what} ${against.ms.toFixed(0)} ms` : '');
+}
+
+const solved = (await matte(shot, { marks: strokes, trim: noTrim }, context)).matte;
+const careful = (await matte(shot, recipe.subjects[0], context)).matte;
+const { subject, behind } = await edgeColour(shot, careful, context);
+const filled = await plate(behind, careful, recipe.subjects[0].plate, context);
+const blurred = await defocus(filled.plate, 20, lens, shot.width, context);
+const v = await vision(toRgba8(shot), shot.width, shot.height);
+const cutThere = { what: 'grabCut, 1 round', ms: await time(() => v.cut(strokes)) };
+const inpaintThere = { what: 'inpaint, radius 3', ms: await time(() => v.inpaint(filled.hole)) };
+const discThere = { what: `filter2D, disc of ${disc.toFixed(0)} px`, ms: await time(() => v.disc(disc)) };
+const gaussThere = { what: `GaussianBlur, the same spread`, ms: await time(() => v.gaussian(disc / 4)) };
+
+await row('First matte, the strokes that come with the picture', () => matte(shot, { marks: strokes, trim: noTrim }, context), cutThere);
+let n = 0;
+await render(withMarks(oneMore(n)), source, 'matte', context, products);
+await row('A further mark', () => render(withMarks(oneMore(++n)), source, 'matte', context, products), cutThere);
+await row('The same in the draft', () => render(withMarks(oneMore(++n)), source, 'matte', draft, products));
+await row('Edge colour', () => edgeColour(shot, careful, context));
+await row('Plate, smooth', () => plate(behind, careful, recipe.subjects[0].plate, context), inpaintThere);
+await row(`Lens, disc of ${disc.toFixed(0)} px`, () => defocus(filled.plate, 20, lens, shot.width, context), discThere);
+await row('The same against a Gaussian', () => defocus(filled.plate, 20, lens, shot.width, context), gaussThere);
+await render(withMarks(strokes), source, 'background', draft, products);
+await row('Blur draft, all that follows a change of aperture', () =>
+  render(withMarks(strokes, 2 + ++n / 100), source, 'composite', draft, products),
+);
+await row('Match', () => match(subject, measureTone(subject), measureTone(background), { cast: 0.5, tone: 0.5 }, context));
+await row('Stage, subject over background', () => over(subject, blurred));
+if (solved.data.every((a) => a === 0)) throw new Error('the matte is empty: nothing was measured');
+
+const aims: Record<string, number> = {
+  'First matte, the strokes that come with the picture': 1500,
+  'A further mark': 700,
+  'Blur draft, all that follows a change of aperture': 150,
+};
+const text = [
+  '# Speed',
+  '',
+  `Computed by \`npm run bench\` at 1800 × 1200 (draft: 450 × 300), median of ${rounds} runs after one to warm up, one thread, Node ${process.version}. The machine is part of the figure; the ratios are less so. The vision library is \`@techstark/opencv-js\` (WebAssembly), the copy one of the picture’s three float planes (${copy.toFixed(1)} ms).`,
+  '',
+  '| Stage | ms | aim, ms | in copies | library doing the like | ms | ratio |',
+  '|---|--:|--:|--:|---|--:|--:|',
+  ...rows.map(
+    (r) =>
+      `| ${r.what} | ${r.ms.toFixed(0)} | ${aims[r.what] ?? ''} | ${(r.ms / copy).toFixed(0)} | ${r.against?.what ?? ''} | ${r.against?.ms.toFixed(0) ?? ''} | ${r.against ? (r.ms / r.against.ms).toFixed(2) : ''} |`,
+  ),
+  '',
+];
+writeFileSync(join(root, 'docs/speed.md'), text.join('\n'));
+console.log('docs/speed.md');

@@ -1,0 +1,183 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  defocus,
+  edgeColour,
+  halo,
+  holeOf,
+  matte,
+  matteErrors,
+  meanDeltaE,
+  noTrim,
+  over,
+  plainContext,
+  plate,
+  psnr,
+  readRecipe,
+  resizePicture,
+  ssim,
+  withOpacity,
+  type Lens,
+  type Mark,
+  type Picture,
+  type Plane,
+} from '@ritaglio/core';
+import { jobAt, matteAt, pictureAt, root, strokesOf, undecidedOf } from './truth';
+
+/** Accuracy of every stage against the demo's truth pictures, written to docs/accuracy.md. */
+const context = plainContext();
+const lines: string[] = [];
+
+function table(head: string[], rows: (string | number)[][]): void {
+  lines.push(`| ${head.join(' | ')} |`, `|${head.map((_, i) => (i === 0 ? '---' : '--:')).join('|')}|`);
+  for (const row of rows) lines.push(`| ${row.join(' | ')} |`);
+  lines.push('');
+}
+
+function section(title: string, ...text: string[]): void {
+  console.log(title);
+  lines.push(`## ${title}`, '', ...text.flatMap((t) => [t, '']));
+}
+
+const inShot = (shot: Picture, marks: Mark[]): Promise<Plane> => matte(shot, { marks, trim: noTrim }, context).then((m) => m.matte);
+const within = (from: Plane, test: (v: number) => boolean): Float32Array => from.data.map((v) => (test(v) ? 1 : 0));
+const similarity = (p: Picture, q: Picture, weight?: Float32Array): [string, string, string] => [
+  psnr(p, q, weight).toFixed(1),
+  ssim(p, q, weight).toFixed(3),
+  meanDeltaE(p, q, weight).toFixed(2),
+];
+
+const goat = await pictureAt('demo/pictures/goat-quay.jpg');
+const goatTruth = await matteAt('demo/truth/goat-quay/alpha.png');
+const goatFront = withOpacity(await pictureAt('demo/truth/goat-quay/foreground.png'), goatTruth);
+const truePlate = await pictureAt('demo/truth/goat-quay/plate.jpg');
+const lantern = await pictureAt('demo/pictures/lantern-greencloth.jpg');
+const lanternTruth = await matteAt('demo/truth/lantern-greencloth/alpha.png');
+const lanternFront = withOpacity(await pictureAt('demo/truth/lantern-greencloth/foreground.png'), lanternTruth);
+const job = readRecipe(jobAt('goat-on-the-quay').recipe);
+
+section(
+  'Matte',
+  'SAD and gradient error in thousands (gradient: Gaussian derivative, sigma 1.4), over the whole picture and over the true undecided band (true opacity neither 0 nor 1).',
+);
+const strokes = strokesOf('goat-quay');
+const goatMattes = {
+  'goat, the strokes that come with the picture': await inShot(goat, strokes),
+  [`goat, the ${job.subjects[0].marks.length} marks of the demo job`]: await inShot(goat, job.subjects[0].marks),
+};
+const lanternMatte = await inShot(lantern, strokesOf('lantern-greencloth'));
+const rows: (string | number)[][] = [];
+const colourRows: (string | number)[][] = [];
+for (const [name, found, truth, shot, front] of [
+  ...Object.entries(goatMattes).map(([n, m]) => [n, m, goatTruth, goat, goatFront] as const),
+  ['lantern, the strokes that come with the picture', lanternMatte, lanternTruth, lantern, lanternFront] as const,
+]) {
+  const whole = matteErrors(found, truth);
+  const band = matteErrors(found, truth, undecidedOf(truth));
+  rows.push([
+    name,
+    whole.sad.toFixed(1),
+    whole.mse.toFixed(4),
+    whole.gradient.toFixed(2),
+    band.sad.toFixed(1),
+    band.mse.toFixed(4),
+    band.gradient.toFixed(2),
+  ]);
+  const weight = truth.data.map((a, i) => (a > 0 && a < 1 && found.data[i] > 0 ? a : 0));
+  const own = await edgeColour(shot, found, context);
+  const right = await edgeColour(shot, truth, context);
+  colourRows.push([
+    name,
+    meanDeltaE(shot, front, weight).toFixed(2),
+    meanDeltaE(own.subject, front, weight).toFixed(2),
+    meanDeltaE(right.subject, front, weight).toFixed(2),
+  ]);
+}
+table(['', 'SAD', 'MSE', 'gradient', 'SAD, band', 'MSE, band', 'gradient, band'], rows);
+section('Edge colour', 'Mean ΔE2000 against the true foreground in half-covered pixels, weighted by true opacity.');
+table(['', 'shot as it is', 'recovered, own matte', 'recovered, true matte'], colourRows);
+
+section(
+  'Plate',
+  'The smooth fill against the true plate: in the hole, in the ring of 12 px at its rim, and in the result blurred by a disc of 36 px (85 mm, f/2.8, background at 20 m), over the hole and 36 px around it. The true plate has no cast shadow; the shot has, and keeps it.',
+);
+const lensOf = (fNumber: number, focus = 3.1): Lens => ({ focalLength: 85, sensorWidth: 36, focus, fNumber });
+const plateRows: (string | number)[][] = [];
+const [, jobMatte] = Object.values(goatMattes);
+const plates: Record<string, Picture> = {};
+for (const [name, cover] of [
+  ['true matte', goatTruth],
+  ['marks of the demo job', jobMatte],
+] as const) {
+  const { behind } = await edgeColour(goat, cover, context);
+  const product = await plate(behind, cover, { fill: 'smooth', grow: 'auto', feather: 1 }, context);
+  plates[name] = product.plate;
+  const hole = within(product.hole, (h) => h > 0.5);
+  const ring = within(holeOf(cover, product.grow + 12, 0), (h) => h > 0.5).map((v, i) => (hole[i] ? 0 : v));
+  const around = within(holeOf(cover, product.grow + 36, 0), (h) => h > 0.5);
+  const blurred = await defocus(product.plate, 20, lensOf(2.8), 1800, context);
+  const right = await defocus(truePlate, 20, lensOf(2.8), 1800, context);
+  for (const [where, p, q, weight] of [
+    ['hole', product.plate, truePlate, hole],
+    ['ring', product.plate, truePlate, ring],
+    ['blurred', blurred, right, around],
+  ] as const) {
+    plateRows.push([`${name}, ${where}`, ...similarity(p, q, weight)]);
+  }
+}
+table(['', 'PSNR, dB', 'SSIM', 'ΔE2000'], plateRows);
+
+section(
+  'Lens',
+  'The true plate (sharp) as one card, blurred, against the averaged-aperture rendering at 900 × 600. The rendering has depth; a single card cannot follow it, so the ground is worse than the distance. “Far” is what lies above the quay’s edge.',
+);
+const trueLens = await pictureAt('demo/truth/goat-quay/lens-plate.png');
+const trueNear = await pictureAt('demo/truth/goat-quay/lens-near.png');
+const smallPlate = resizePicture(truePlate, 900, 600);
+const far = Float32Array.from({ length: 900 * 600 }, (_, i) => (i < 900 * 330 ? 1 : 0));
+const lensRows: (string | number)[][] = [['not blurred, far', ...similarity(smallPlate, trueLens, far)]];
+for (const distance of [8, 20, 60]) {
+  const blurred = await defocus(smallPlate, distance, lensOf(1.91, 3), 900, context);
+  lensRows.push([`card at ${distance} m, far`, ...similarity(blurred, trueLens, far)]);
+  lensRows.push([`card at ${distance} m, whole`, ...similarity(blurred, trueLens)]);
+}
+{
+  const behind = await defocus(resizePicture(plates['marks of the demo job'], 900, 600), 20, lensOf(1.91, 3), 900, context);
+  const { subject } = await edgeColour(goat, jobMatte, context);
+  const whole = over(resizePicture(subject, 900, 600), behind);
+  lensRows.push(['finished picture from the demo job, far', ...similarity(whole, trueNear, far)]);
+}
+table(['', 'PSNR, dB', 'SSIM', 'ΔE2000'], lensRows);
+
+section(
+  'Halo',
+  'Mean ΔE2000 0 to 4 and 4 to 12 px outside the true edge, against the same lens on the true plate with the true foreground over it. “Unfilled” blurs the shot with the subject still in it and lays the same cut over; “share” is filled over unfilled. The edge is the line of half coverage; in brackets the line where the last trace of wool ends (coverage 0.02).',
+);
+const haloRows: (string | number)[][] = [];
+const lastTrace: Plane = { ...goatTruth, data: within(goatTruth, (a) => a > 0.02) };
+for (const [name, cover] of [
+  ['true matte', goatTruth],
+  ['marks of the demo job', jobMatte],
+] as const) {
+  const { subject } = await edgeColour(goat, cover, context);
+  for (const fNumber of [2.8, 1.2]) {
+    const see = (p: Picture): Promise<Picture> => defocus(p, 20, lensOf(fNumber), 1800, context);
+    const right = over(goatFront, await see(truePlate));
+    const filled = over(subject, await see(plates[name]));
+    const unfilled = over(subject, await see(goat));
+    const figure = (band: 'near' | 'far'): string[] => {
+      const each = [goatTruth, lastTrace].map((edge) => [halo(unfilled, right, edge)[band], halo(filled, right, edge)[band]]);
+      return [0, 1]
+        .map((k) => `${each[0][k].toFixed(2)} (${each[1][k].toFixed(2)})`)
+        .concat(`${((100 * each[0][1]) / each[0][0]).toFixed(0)} % (${((100 * each[1][1]) / each[1][0]).toFixed(0)} %)`);
+    };
+    haloRows.push([`${name}, f/${fNumber}`, ...figure('near'), ...figure('far')]);
+  }
+}
+table(['', 'unfilled, 0–4 px', 'filled, 0–4 px', 'share', 'unfilled, 4–12 px', 'filled, 4–12 px', 'share'], haloRows);
+
+writeFileSync(
+  join(root, 'docs/accuracy.md'),
+  `# Accuracy\n\nComputed by \`npm run measure\` from the demo pictures and their truth; full size (1800 × 1200, lantern 1500 × 1000).\n\n${lines.join('\n')}`,
+);
+console.log('docs/accuracy.md');
