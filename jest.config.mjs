@@ -21,6 +21,7 @@ export default {
     {
       displayName: 'browser',
       testMatch: ['<rootDir>/e2e/**/*.test.ts'],
+      sandboxInjectedGlobals: ['Math'],
       extensionsToTreatAsEsm: ['.ts', '.tsx'],
       transform: { '^.+\\.tsx?$': compile('es6') },
     },

@@ -1,10 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Recipe } from '@ritaglio/core';
 import { listen, makeServer, type ServerOptions } from '@ritaglio/server';
-import { Builder, By, error, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 /** A running application and a browser that looks at it. */
@@ -63,7 +64,7 @@ export async function startSession(options: ServerOptions = {}): Promise<Session
 }
 
 /** Longest wait for anything the application computes; a guard against hanging, not a measure of speed. */
-export const patience = 240_000;
+export const patience = 100_000;
 
 export function button(name: string): By {
   return By.xpath(`//button[normalize-space()=${JSON.stringify(name)} or @aria-label=${JSON.stringify(name)}]`);
@@ -104,4 +105,105 @@ export async function openStep(driver: WebDriver, step: string): Promise<void> {
 /** Waits until the line has been worked out for the current recipe. */
 export async function settled(driver: WebDriver): Promise<void> {
   await find(driver, By.css('main[data-settled=true]'));
+}
+
+/** Gives a file to the page by a file field. */
+export async function giveFile(driver: WebDriver, field: string, path: string): Promise<void> {
+  const input = await driver.wait(until.elementLocated(By.css(`input[type=file][aria-label="${field}"]`)), patience);
+  await input.sendKeys(path);
+}
+
+/** Types a number into a control. */
+export async function typeNumber(driver: WebDriver, label: string, value: number): Promise<void> {
+  const field = await find(driver, By.css(`input[aria-label="${label}, typed"]`));
+  await field.click();
+  await driver.sleep(100);
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), String(value), Key.ENTER);
+}
+
+/** Draws a mark with the pointer through points of the full-size picture, which is shown whole. */
+export async function draw(driver: WebDriver, frame: [number, number], points: [number, number][], held?: string): Promise<void> {
+  const box = (await driver.executeScript(
+    'const r = document.querySelector("[data-testid=picture]").getBoundingClientRect(); return [r.x, r.y, r.width, r.height]',
+  )) as [number, number, number, number];
+  const zoom = 0.965 * Math.min(box[2] / frame[0], box[3] / frame[1]);
+  const onScreen = ([x, y]: [number, number]): { x: number; y: number; duration: number; origin: Origin } => ({
+    x: Math.round(box[0] + box[2] / 2 + (x - frame[0] / 2) * zoom),
+    y: Math.round(box[1] + box[3] / 2 + (y - frame[1] / 2) * zoom),
+    duration: 40,
+    origin: Origin.VIEWPORT,
+  });
+  let actions = driver.actions();
+  if (held) actions = actions.keyDown(held);
+  actions = actions.move(onScreen(points[0])).press();
+  for (const p of points.slice(1)) actions = actions.move(onScreen(p));
+  actions = actions.release();
+  if (held) actions = actions.keyUp(held);
+  await actions.perform();
+}
+
+/** What is kept in the browser of the job that was changed last. */
+export interface Kept {
+  jobs: number;
+  pictures: number;
+  name: string;
+  cursor: number;
+  states: number;
+  recipe: Recipe;
+}
+
+export async function keptWork(driver: WebDriver): Promise<Kept> {
+  const text = (await driver.executeAsyncScript(`
+    const done = arguments[arguments.length - 1];
+    const open = indexedDB.open('ritaglio');
+    open.onsuccess = () => {
+      const read = open.result.transaction(['jobs', 'states', 'pictures']);
+      const [jobs, states, pictures] = ['jobs', 'states', 'pictures'].map((n) => read.objectStore(n).getAll());
+      read.oncomplete = () => {
+        const job = jobs.result.sort((a, b) => b.changed - a.changed)[0];
+        const mine = states.result.filter((s) => job && s.job === job.id);
+        open.result.close();
+        done(JSON.stringify({
+          jobs: jobs.result.length,
+          pictures: pictures.result.length,
+          name: job?.name,
+          cursor: job?.cursor,
+          states: mine.length,
+          recipe: mine.find((s) => s.number === job.cursor)?.recipe,
+        }));
+      };
+    };`)) as string;
+  return JSON.parse(text) as Kept;
+}
+
+/** Waits until what is kept is as wanted. */
+export async function keptUntil(driver: WebDriver, wanted: (kept: Kept) => boolean): Promise<Kept> {
+  let kept = await keptWork(driver);
+  await driver.wait(async () => wanted((kept = await keptWork(driver))), patience, 'the work was not kept as it should be');
+  return kept;
+}
+
+/** Waits for a downloaded file whose name ends so, takes it out of the folder, and gives its bytes. */
+export async function downloaded(session: Session, ending: string): Promise<{ name: string; bytes: Uint8Array }> {
+  let name: string | undefined;
+  await session.driver.wait(
+    () => {
+      name = readdirSync(session.downloads).find((n) => n.endsWith(ending));
+      return name !== undefined;
+    },
+    patience,
+    `no file ${ending} came`,
+  );
+  const path = join(session.downloads, name!);
+  const bytes = new Uint8Array(readFileSync(path));
+  rmSync(path);
+  return { name: name!, bytes };
+}
+
+/** Waits for a message that holds these words. */
+export async function said(driver: WebDriver, words: string): Promise<string> {
+  const message = await find(driver, By.xpath(`//*[@data-sonner-toast][contains(., ${JSON.stringify(words)})]`));
+  let text = '';
+  await driver.wait(async () => (text = await message.getText()) !== '', patience);
+  return text;
 }

@@ -39,7 +39,7 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
   useHotkeys('l', () => figures.edge?.length && set({ place: (view().place + 1) % figures.edge.length }), [figures.edge]);
-  useHotkeys('?', () => set({ keys: true }), { useKey: true });
+  useHotkeys('?, shift+?', () => set({ keys: true }), { useKey: true });
   useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });
 

@@ -41,56 +41,58 @@ export function Shelf() {
 
   const waiting = jobs ? demos.filter((d) => !jobs.some((j) => j.demo === d)) : [];
   return (
-    <main {...drop.getRootProps({ role: undefined, tabIndex: undefined })} className="min-h-full">
-      <header className="flex items-end justify-between border-b border-rule px-8 pt-7 pb-5">
-        <div>
-          <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
-          <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
-        </div>
-        <p className="font-mono text-xs text-faint">
-          {jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}
-        </p>
-      </header>
-      <section
-        aria-label="Begin"
-        className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}
-      >
-        <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
-        <div className="flex flex-wrap items-center gap-3">
-          <p className="grow text-base">
-            <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, or a job saved as one file.
+    <main>
+      <div {...drop.getRootProps({ tabIndex: undefined })} className="min-h-full">
+        <header className="flex items-end justify-between border-b border-rule px-8 pt-7 pb-5">
+          <div>
+            <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
+            <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
+          </div>
+          <p className="font-mono text-xs text-faint">
+            {jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}
           </p>
-          <Button strong onClick={drop.open}>
-            Choose a file
-          </Button>
-          <Button onClick={() => setLibrary(true)}>Picture library</Button>
-        </div>
-        {busy && (
-          <p role="status" className="mt-2 font-mono text-xs">
-            Opening {busy} …
-          </p>
+        </header>
+        <section
+          aria-label="Begin"
+          className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}
+        >
+          <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
+          <div className="flex flex-wrap items-center gap-3">
+            <p className="grow text-base">
+              <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, or a job saved as one file.
+            </p>
+            <Button strong onClick={drop.open}>
+              Choose a file
+            </Button>
+            <Button onClick={() => setLibrary(true)}>Picture library</Button>
+          </div>
+          {busy && (
+            <p role="status" className="mt-2 font-mono text-xs">
+              Opening {busy} …
+            </p>
+          )}
+        </section>
+        <section aria-label="Jobs" className="px-8 pt-7">
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-6 gap-y-7 pb-6">
+            {jobs?.map((job) => (
+              <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
+            ))}
+            {waiting.map((d) => (
+              <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', () => openDemo(d))} />
+            ))}
+          </ul>
+        </section>
+        {library && (
+          <Library
+            title="Begin with a picture of the library"
+            onClose={() => setLibrary(false)}
+            onPick={(file) => {
+              setLibrary(false);
+              void open(file.name, () => openFile(file));
+            }}
+          />
         )}
-      </section>
-      <section aria-label="Jobs" className="px-8 pt-7">
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-6 gap-y-7 pb-6">
-          {jobs?.map((job) => (
-            <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
-          ))}
-          {waiting.map((d) => (
-            <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', () => openDemo(d))} />
-          ))}
-        </ul>
-      </section>
-      {library && (
-        <Library
-          title="Begin with a picture of the library"
-          onClose={() => setLibrary(false)}
-          onPick={(file) => {
-            setLibrary(false);
-            void open(file.name, () => openFile(file));
-          }}
-        />
-      )}
+      </div>
     </main>
   );
 }

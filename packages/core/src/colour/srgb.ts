@@ -34,18 +34,19 @@ export function toCode8(v: number): number {
 const encodeSteps = 4096;
 const encodeTable = Float32Array.from({ length: encodeSteps + 2 }, (_, i) => encodeSrgb(i / encodeSteps));
 
-/** A plane of linear light encoded as sRGB by an interpolated table, clipped to 0 to 1; error below 2e-3. */
+/** Linear light encoded as sRGB by an interpolated table, clipped to 0 to 1; error below 2e-3. */
+export function encodedQuickly(v: number): number {
+  if (v >= 1) return 1;
+  if (!(v > 0)) return 0;
+  const t = v * encodeSteps;
+  const k = t | 0;
+  return encodeTable[k] + (t - k) * (encodeTable[k + 1] - encodeTable[k]);
+}
+
+/** A plane of linear light, encoded the same way. */
 export function encodeQuickly(light: Float32Array): Float32Array {
   const out = new Float32Array(light.length);
-  for (let i = 0; i < light.length; i++) {
-    const v = light[i];
-    if (v >= 1) out[i] = 1;
-    else if (v > 0) {
-      const t = v * encodeSteps;
-      const k = t | 0;
-      out[i] = encodeTable[k] + (t - k) * (encodeTable[k + 1] - encodeTable[k]);
-    }
-  }
+  for (let i = 0; i < light.length; i++) out[i] = encodedQuickly(light[i]);
   return out;
 }
 

@@ -1,6 +1,7 @@
 import { pause, type Context } from '../context/context';
 import type { Picture, Plane } from '../raster/plane';
 import { makePlane, pictureOf, planesOf } from '../raster/plane';
+import { double, halve } from '../raster/resize';
 
 /** What lies beyond the picture. */
 export type Beyond = 'repeat' | 'clear';
@@ -32,9 +33,13 @@ function chords(radius: number): Chord[] {
   return out.map((c) => ({ dy: c.dy, half: c.half * fit }));
 }
 
+/** From this diameter on, px, a disc is laid on the halved picture: its rim is then softened by under a twentieth. */
+const coarseFrom = 32;
+
 /**
  * One plane spread by a disc: every value becomes a disc of the given diameter that holds the same energy,
- * its rim antialiased along rows. Running row sums: the cost grows with the diameter, not with the area.
+ * its rim antialiased along rows. Running row sums: the cost grows with the diameter, not with the area; large discs
+ * are laid at half or a quarter of the size and enlarged, so that it stays about the same.
  *
  * @param diameter px; at most 1 returns the plane itself
  * @param beyond `repeat`: the border goes on; `clear`: zeros
@@ -42,9 +47,13 @@ function chords(radius: number): Chord[] {
  */
 export async function discBlurPlane(p: Plane, diameter: number, beyond: Beyond, context: Context): Promise<Plane> {
   if (diameter <= 1) return p;
+  const { width, height } = p;
+  if (diameter >= coarseFrom && Math.min(width, height) > 1) {
+    const half = await discBlurPlane(halve(p), diameter / 2, beyond, context);
+    return crop(double(half), width, height);
+  }
   const radius = diameter / 2;
   const rows = chords(radius);
-  const { width, height } = p;
   const reach = Math.ceil(radius) + 1;
   const out = makePlane(width, height);
   const weight = 1 / (Math.PI * radius * radius);
@@ -72,6 +81,13 @@ export async function discBlurPlane(p: Plane, diameter: number, beyond: Beyond, 
       addChord(out.data, y * width, width, sums, reach + 0.5 - half, reach + 0.5 + half, weight);
     }
   }
+  return out;
+}
+
+function crop(p: Plane, width: number, height: number): Plane {
+  if (p.width === width && p.height === height) return p;
+  const out = makePlane(width, height);
+  for (let y = 0; y < height; y++) out.data.set(p.data.subarray(y * p.width, y * p.width + width), y * width);
   return out;
 }
 

@@ -1,97 +1,144 @@
+import { encodedQuickly } from '../colour/srgb';
 import { pause, type Context } from '../context/context';
-import { boxMean } from '../raster/filter';
+import { grownMask } from '../raster/morphology';
 import type { Picture, Plane } from '../raster/plane';
 
 /** Least squared light that counts as structure of the guide. */
 const epsilon = 2e-4;
 
 /**
- * A small matte made large with the detail of the large picture: in every window of the small picture opacity is
+ * A small matte made large with the detail of the large picture: in every 3 × 3 window of the small picture opacity is
  * fitted as a linear function of colour, and the coefficients, enlarged smoothly, are applied to the large
- * picture's own colours (guided upsampling; He et al. 2013, He & Sun 2015).
+ * picture's own colours (guided upsampling; He et al. 2013, He & Sun 2015). Costs what was solved, not the picture.
  *
- * @param smallLight the picture at the matte's size, in the light in which mixing is taken as linear
- * @param light the same, large
+ * @param smallLight the picture at the matte's size, sRGB-encoded: the light in which mixing is taken as linear
+ * @param shot the large picture, linear light
  * @param small opacity, 0 to 1
  * @param solved 1 for the small pixels whose opacity was solved; elsewhere the matte is simply enlarged
  * @throws AbortError
  */
-export async function carryUp(smallLight: Picture, light: Picture, small: Plane, solved: Uint8Array, context: Context): Promise<Plane> {
-  const { width: w, height: h } = small;
-  const mean = (data: Float32Array): Float32Array => boxMean({ width: w, height: h, data }, 1).data;
-  const times = (p: Float32Array, q: Float32Array): Float32Array => p.map((v, i) => v * q[i]);
-  const { r, g, b } = smallLight;
-  const a = small.data;
-  const [mr, mg, mb, ma] = [r, g, b, a].map(mean);
-  await pause(context);
-  const [rr, rg, rb, gg, gb, bb] = [times(r, r), times(r, g), times(r, b), times(g, g), times(g, b), times(b, b)].map(mean);
-  await pause(context);
-  const [ra, ga, ba] = [r, g, b].map((c) => mean(times(c, a)));
-  await pause(context);
-  const n = w * h;
-  const lines = [0, 1, 2, 3].map(() => new Float32Array(n));
-  for (let i = 0; i < n; i++) {
-    const xx = rr[i] - mr[i] * mr[i] + epsilon;
-    const xy = rg[i] - mr[i] * mg[i];
-    const xz = rb[i] - mr[i] * mb[i];
-    const yy = gg[i] - mg[i] * mg[i] + epsilon;
-    const yz = gb[i] - mg[i] * mb[i];
-    const zz = bb[i] - mb[i] * mb[i] + epsilon;
-    const u = ra[i] - mr[i] * ma[i];
-    const v = ga[i] - mg[i] * ma[i];
-    const t = ba[i] - mb[i] * ma[i];
-    const cxx = yy * zz - yz * yz;
-    const cxy = xz * yz - xy * zz;
-    const cxz = xy * yz - xz * yy;
-    const det = xx * cxx + xy * cxy + xz * cxz;
-    if (!(det > 0)) {
-      lines[3][i] = ma[i];
-      continue;
-    }
-    const sr = (cxx * u + cxy * v + cxz * t) / det;
-    const sg = (cxy * u + (xx * zz - xz * xz) * v + (xy * xz - xx * yz) * t) / det;
-    const sb = (cxz * u + (xy * xz - xx * yz) * v + (xx * yy - xy * xy) * t) / det;
-    lines[0][i] = sr;
-    lines[1][i] = sg;
-    lines[2][i] = sb;
-    lines[3][i] = ma[i] - sr * mr[i] - sg * mg[i] - sb * mb[i];
-  }
-  await pause(context);
-  const [lr, lg, lb, l0] = lines.map(mean);
-
-  const { width, height } = light;
+export async function carryUp(smallLight: Picture, shot: Picture, small: Plane, solved: Uint8Array, context: Context): Promise<Plane> {
+  const { width: w, height: h, data: a } = small;
+  await pause(context, 'Carrying opacity up', 0);
+  const lines = smoothed(colourLines(smallLight, a, grownMask(solved, w, h, 3)), w, h, grownMask(solved, w, h, 1.5));
+  const { width, height } = shot;
   const out = new Float32Array(width * height);
+  const left = new Int32Array(width);
+  const share = new Float32Array(width);
+  for (let x = 0; x < width; x++) {
+    const sx = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5));
+    left[x] = sx | 0;
+    share[x] = sx - left[x];
+  }
   for (let y = 0; y < height; y++) {
     if ((y & 31) === 0) await pause(context, 'Carrying opacity up', y / height);
     const sy = Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
     const y0 = sy | 0;
-    const y1 = Math.min(h - 1, y0 + 1);
+    const top = y0 * w;
+    const low = Math.min(h - 1, y0 + 1) * w;
     const v = sy - y0;
     for (let x = 0; x < width; x++) {
-      const sx = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5));
-      const x0 = sx | 0;
-      const x1 = Math.min(w - 1, x0 + 1);
-      const u = sx - x0;
-      const i00 = y0 * w + x0;
-      const i01 = y0 * w + x1;
-      const i10 = y1 * w + x0;
-      const i11 = y1 * w + x1;
+      const x0 = left[x];
+      const x1 = x0 + 1 < w ? x0 + 1 : x0;
       const p = y * width + x;
-      const w00 = (1 - u) * (1 - v);
-      const w01 = u * (1 - v);
-      const w10 = (1 - u) * v;
-      const w11 = u * v;
-      if (!(solved[i00] || solved[i01] || solved[i10] || solved[i11])) {
-        out[p] = a[i00];
+      if (!(solved[top + x0] | solved[top + x1] | solved[low + x0] | solved[low + x1])) {
+        out[p] = a[top + x0];
         continue;
       }
-      const cr = w00 * lr[i00] + w01 * lr[i01] + w10 * lr[i10] + w11 * lr[i11];
-      const cg = w00 * lg[i00] + w01 * lg[i01] + w10 * lg[i10] + w11 * lg[i11];
-      const cb = w00 * lb[i00] + w01 * lb[i01] + w10 * lb[i10] + w11 * lb[i11];
-      const c0 = w00 * l0[i00] + w01 * l0[i01] + w10 * l0[i10] + w11 * l0[i11];
-      const t = cr * light.r[p] + cg * light.g[p] + cb * light.b[p] + c0;
+      const u = share[x];
+      const r = encodedQuickly(shot.r[p]);
+      const g = encodedQuickly(shot.g[p]);
+      const b = encodedQuickly(shot.b[p]);
+      const above = (1 - u) * lineAt(lines, top + x0, r, g, b) + u * lineAt(lines, top + x1, r, g, b);
+      const below = (1 - u) * lineAt(lines, low + x0, r, g, b) + u * lineAt(lines, low + x1, r, g, b);
+      const t = above + v * (below - above);
       out[p] = t < 0.004 ? 0 : t > 0.996 ? 1 : t;
     }
   }
   return { width, height, data: out };
+}
+
+function lineAt(lines: Float32Array, p: number, r: number, g: number, b: number): number {
+  const k = 4 * p;
+  return lines[k] * r + lines[k + 1] * g + lines[k + 2] * b + lines[k + 3];
+}
+
+/** Opacity as a line through colour around each wanted pixel: slopes over r, g, b and the constant, four numbers a pixel. */
+function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array): Float32Array {
+  const { width, height, r, g, b } = light;
+  const lines = new Float32Array(4 * width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      if (!wanted[p]) continue;
+      let [mr, mg, mb, ma] = [0, 0, 0, 0];
+      let [rr, rg, rb, gg, gb, bb] = [0, 0, 0, 0, 0, 0];
+      let [ra, ga, ba] = [0, 0, 0];
+      for (let dy = -1; dy <= 1; dy++) {
+        const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
+        for (let dx = -1; dx <= 1; dx++) {
+          const q = row + Math.min(width - 1, Math.max(0, x + dx));
+          // Around the middle pixel, so that little is lost in taking differences.
+          const [dr, dg, db, da] = [r[q] - r[p], g[q] - g[p], b[q] - b[p], a[q]];
+          mr += dr;
+          mg += dg;
+          mb += db;
+          ma += da;
+          rr += dr * dr;
+          rg += dr * dg;
+          rb += dr * db;
+          gg += dg * dg;
+          gb += dg * db;
+          bb += db * db;
+          ra += dr * da;
+          ga += dg * da;
+          ba += db * da;
+        }
+      }
+      mr /= 9;
+      mg /= 9;
+      mb /= 9;
+      ma /= 9;
+      const xx = rr / 9 - mr * mr + epsilon;
+      const xy = rg / 9 - mr * mg;
+      const xz = rb / 9 - mr * mb;
+      const yy = gg / 9 - mg * mg + epsilon;
+      const yz = gb / 9 - mg * mb;
+      const zz = bb / 9 - mb * mb + epsilon;
+      const u = ra / 9 - mr * ma;
+      const v = ga / 9 - mg * ma;
+      const t = ba / 9 - mb * ma;
+      const cxx = yy * zz - yz * yz;
+      const cxy = xz * yz - xy * zz;
+      const cxz = xy * yz - xz * yy;
+      const det = xx * cxx + xy * cxy + xz * cxz;
+      const sr = (cxx * u + cxy * v + cxz * t) / det;
+      const sg = (cxy * u + (xx * zz - xz * xz) * v + (xy * xz - xx * yz) * t) / det;
+      const sb = (cxz * u + (xy * xz - xx * yz) * v + (xx * yy - xy * xy) * t) / det;
+      lines[4 * p] = sr;
+      lines[4 * p + 1] = sg;
+      lines[4 * p + 2] = sb;
+      lines[4 * p + 3] = ma - sr * (mr + r[p]) - sg * (mg + g[p]) - sb * (mb + b[p]);
+    }
+  }
+  return lines;
+}
+
+/** The lines averaged over 3 × 3 where wanted. */
+function smoothed(lines: Float32Array, width: number, height: number, wanted: Uint8Array): Float32Array {
+  const out = new Float32Array(lines.length);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = 4 * (y * width + x);
+      if (!wanted[p >> 2]) continue;
+      for (let dy = -1; dy <= 1; dy++) {
+        const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
+        for (let dx = -1; dx <= 1; dx++) {
+          const q = 4 * (row + Math.min(width - 1, Math.max(0, x + dx)));
+          for (let k = 0; k < 4; k++) out[p + k] += lines[q + k] / 9;
+        }
+      }
+    }
+  }
+  return out;
 }

@@ -9,7 +9,7 @@ export interface ClosedFormOptions {
   epsilon?: number;
   /** Pull towards the guess where it is fully trusted. Default 0.01. */
   dataWeight?: number;
-  /** Most iterations of the solver. Default 60. */
+  /** Most iterations of the solver. Default 45. */
   iterations?: number;
   /** Stops when the residual has fallen to this share of its first value. Default 1e-3. */
   tolerance?: number;
@@ -79,7 +79,7 @@ export async function solveClosedForm(
   }
   const x = new Float32Array(system.count);
   for (let i = 0; i < system.count; i++) x[i] = result.data[system.pixel[i]];
-  await conjugateGradients(system, x, options.iterations ?? 60, options.tolerance ?? 1e-3, context);
+  await conjugateGradients(system, x, options.iterations ?? 45, options.tolerance ?? 1e-3, context);
   for (let i = 0; i < system.count; i++) {
     const v = x[i];
     result.data[system.pixel[i]] = v < 0 ? 0 : v > 1 ? 1 : v;

@@ -8,6 +8,7 @@ import { solveClosedForm } from './closedForm';
 import { guessFromPairs } from './colourPairs';
 import { rasterMarks, type Mark } from './marks';
 import { roughCut } from './roughCut';
+import type { Features } from './colourModel';
 import { roughness } from './roughness';
 import { trimMatte, type Trim } from './trim';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
@@ -30,10 +31,45 @@ export interface MatteProduct {
   note?: string;
 }
 
-/** Longest side of the picture on which the first whole cut is made. */
+/** Longest side of the picture on which the first whole cut is made, and of that for a draft. */
 const cutSide = 420;
+const draftCutSide = 240;
 /** Longest side at which the border is refined and opacity is solved. */
 const solveSide = 900;
+
+/** What the solver needs of a shot, whatever is marked on it. */
+export interface MatteGround {
+  shot: Picture;
+  /** The shot at the size at which opacity is solved, encoded: light in which colour lines are straight and noise is even. */
+  light: Picture;
+  /** The shot at the size of the first cut, and at the size of the refined one when that is another. */
+  levels: Features[];
+  /** Pixels of each level per pixel of the shot. */
+  ratios: number[];
+}
+
+/** Prepares a shot for any number of marks. */
+export function matteGround(shot: Picture): MatteGround {
+  const middle = reduced(shot, solveSide);
+  const longest = Math.max(middle.width, middle.height);
+  const small = reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)));
+  const middleLab = oklabPlanes(middle);
+  const smallLab = { ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) };
+  const { width, height } = middle;
+  const light = { width, height, r: encodeQuickly(middle.r), g: encodeQuickly(middle.g), b: encodeQuickly(middle.b) };
+  const same = middle.width === small.width;
+  return {
+    shot,
+    light,
+    levels: same ? [smallLab] : [smallLab, middleLab],
+    ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
+  };
+}
+
+/** Marks to opacity on a shot: see `matteOn`. */
+export function matte(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
+  return matteOn(matteGround(shot), params, context);
+}
 
 /**
  * Marks to opacity: rough cut, undecided band, opacity in the band. The cut is made small and refined along its
@@ -43,7 +79,8 @@ const solveSide = 900;
  *
  * @throws AbortError
  */
-export async function matte(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
+export async function matteOn(ground: MatteGround, params: MatteParams, context: Context): Promise<MatteProduct> {
+  const { shot, light, levels } = ground;
   const { width, height } = shot;
   const kinds = new Set(params.marks.map((m) => m.kind));
   if (shot.a && kinds.size === 0 && shot.a.some((v) => v < 1)) {
@@ -60,38 +97,22 @@ export async function matte(shot: Picture, params: MatteParams, context: Context
     return { matte: makePlane(width, height), solved: 0, note };
   }
 
-  const middle = reduced(shot, solveSide);
-  const small = reduced(middle, cutSide);
-  const middleLab = oklabPlanes(middle);
-  const smallLab = { ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) };
-  const ratio = context.scale * (middle.width / shot.width);
-  const same = middle.width === small.width;
-  const cut = await roughCut(
-    same ? [smallLab] : [smallLab, middleLab],
-    same ? [ratio] : [context.scale * (small.width / shot.width), ratio],
-    params.marks,
-    context,
-  );
-  const said = rasterMarks(params.marks, middle.width, middle.height, ratio);
-  const state = undecidedBand(cut, middleLab, said, Math.max(3, 14 * ratio));
+  const scales = ground.ratios.map((r) => r * context.scale);
+  const ratio = scales[scales.length - 1];
+  const cut = await roughCut(levels, scales, params.marks, context);
+  const said = rasterMarks(params.marks, light.width, light.height, ratio);
+  const state = undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio));
 
-  const light = evenLight(middle);
   const guess = await guessFromPairs(light, state, context);
   const solved = await solveClosedForm(light, state, guess, {}, context);
-  const large =
-    middle === shot
-      ? solved
-      : await carryUp(
-          light,
-          evenLight(shot),
-          solved,
-          state.map((s) => (s === undecided ? 1 : 0)),
-          context,
-        );
+  const open = new Uint8Array(state.length);
+  let count = 0;
+  for (let p = 0; p < state.length; p++) if (state[p] === undecided) count += open[p] = 1;
+  const large = light.width === width && light.height === height ? solved : await carryUp(light, shot, solved, open, context);
   const note = noteOn(state);
   return {
     matte: trimMatte(large, params.trim, context.scale),
-    solved: state.reduce((n, s) => n + (s === undecided ? 1 : 0), 0) / state.length,
+    solved: count / state.length,
     ...(note && { note }),
   };
 }
@@ -108,9 +129,4 @@ function reduced(p: Picture, longest: number): Picture {
   if (ratio >= 1) return p;
   const { width, height } = scaledSize(p.width, p.height, ratio);
   return resizePicture({ ...p, a: undefined }, width, height);
-}
-
-/** Light in which local colour lines are straight and noise is about even: the encoded picture. */
-function evenLight(p: Picture): Picture {
-  return { width: p.width, height: p.height, r: encodeQuickly(p.r), g: encodeQuickly(p.g), b: encodeQuickly(p.b) };
 }

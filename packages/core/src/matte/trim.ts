@@ -32,8 +32,10 @@ function removeSpecks(matte: Plane, area: number): Plane {
   const { width, height } = matte;
   const data = matte.data.slice();
   for (const solid of [true, false]) {
-    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
+    const mask = new Uint8Array(data.length);
+    for (let p = 0; p < mask.length; p++) if (solid ? data[p] > 0.02 : data[p] < 0.98) mask[p] = 1;
     const found = components(mask, width, height);
+    if (found.area.every((n, i) => i === 0 || n > area)) continue;
     for (let p = 0; p < data.length; p++) {
       if (mask[p] && found.area[found.label[p]] <= area) data[p] = solid ? 0 : 1;
     }

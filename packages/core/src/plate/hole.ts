@@ -18,7 +18,7 @@ const covered = 0.9;
 export function holeOf(matte: Plane, grow: number, feather: number): Plane {
   const { width, height } = matte;
   const away = distanceTo(
-    matte.data.map((v) => (v > covered ? 1 : 0)),
+    maskOf(matte, (v) => v > covered),
     width,
     height,
   ).data;
@@ -29,6 +29,12 @@ export function holeOf(matte: Plane, grow: number, feather: number): Plane {
     data[p] = Math.max(matte.data[p], t * t * (3 - 2 * t));
   }
   return { width, height, data };
+}
+
+function maskOf(matte: Plane, test: (v: number) => boolean): Uint8Array {
+  const out = new Uint8Array(matte.data.length);
+  for (let p = 0; p < out.length; p++) if (test(matte.data[p])) out[p] = 1;
+  return out;
 }
 
 /** A proposal for how far to grow the hole, and what it rests on. */
@@ -47,12 +53,12 @@ export interface GrowSuggestion {
 export function suggestGrow(matte: Plane): GrowSuggestion {
   const { width, height, data } = matte;
   const toClear = distanceTo(
-    data.map((v) => (v <= touched ? 1 : 0)),
+    maskOf(matte, (v) => v <= touched),
     width,
     height,
   ).data;
   const toOpaque = distanceTo(
-    data.map((v) => (v >= 1 - touched ? 1 : 0)),
+    maskOf(matte, (v) => v >= 1 - touched),
     width,
     height,
   ).data;

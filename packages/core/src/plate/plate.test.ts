@@ -1,6 +1,5 @@
 import { plainContext } from '../context/context';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
-import { edgeColour } from '../matte/edgeColour';
 import { holeOf, suggestGrow } from './hole';
 import { plate } from './plate';
 import { membrane, pyramid, smoothFill } from './smooth';
@@ -92,7 +91,8 @@ describe('the plate', () => {
   const { shot, matte, back } = ballScene(160, 120, 6);
 
   test('holds none of the subject, and the untouched part to the bit', async () => {
-    const { behind } = await edgeColour(shot, matte, context);
+    const seen = (of: 'r' | 'g' | 'b') => shot[of].map((v, i) => (matte.data[i] < 1 ? back[of][i] : v));
+    const behind = { ...shot, r: seen('r'), g: seen('g'), b: seen('b') };
     const product = await plate(behind, matte, { fill: 'smooth', grow: 'auto', feather: 1 }, context);
     expect(product.plate.r.filter((v, i) => product.hole.data[i] === 0 && v !== shot.r[i])).toHaveLength(0);
     const worst = largestDifference(product.plate.r, back.r);

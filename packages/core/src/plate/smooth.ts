@@ -33,31 +33,75 @@ const trust = 0.1;
 export async function smoothFill(picture: Picture, hole: Plane, context: Context): Promise<Picture> {
   assertSameSize(picture, hole, 'smooth fill');
   const { width, height } = picture;
-  const open = new Uint8Array(width * height);
-  const hold = new Float32Array(width * height);
+  const box = boxOf(hole);
+  if (!box) return { width, height, r: picture.r, g: picture.g, b: picture.b };
+  const open = new Uint8Array(box.width * box.height);
+  const hold = new Float32Array(open.length);
   let known = false;
-  for (let p = 0; p < open.length; p++) {
-    const h = hole.data[p];
-    if (h < shut) known = true;
-    else {
-      open[p] = 1;
-      if (h < 1) {
-        hold[p] = (trust * (1 - h) * (1 - h)) / h;
-        known = true;
+  for (let y = 0, q = 0; y < box.height; y++) {
+    for (let p = (y + box.y) * width + box.x, end = p + box.width; p < end; p++, q++) {
+      const h = hole.data[p];
+      if (h >= shut) {
+        open[q] = 1;
+        if (h < 1) hold[q] = (trust * (1 - h) * (1 - h)) / h;
       }
+      if (h < 1) known = true;
     }
   }
   if (!known) {
     const grey = new Float32Array(width * height).fill(0.214);
-    return { width, height, r: grey, g: grey.slice(), b: grey.slice() };
+    return { width, height, r: grey, g: grey, b: grey };
   }
-  const grids = pyramid(open, hold, width, height);
+  const grids = pyramid(open, hold, box.width, box.height);
   const filled: Float32Array[] = [];
   for (const channel of [picture.r, picture.g, picture.b]) {
     const part = filled.length;
-    filled.push(await membrane(channel, grids, { ...context, progress: (w, f) => context.progress?.(w, (part + f) / 3) }));
+    const solved = await membrane(crop(channel, width, box), grids, {
+      ...context,
+      progress: (w, f) => context.progress?.(w, (part + f) / 3),
+    });
+    const whole = channel.slice();
+    for (let y = 0; y < box.height; y++) {
+      whole.set(solved.subarray(y * box.width, (y + 1) * box.width), (y + box.y) * width + box.x);
+    }
+    filled.push(whole);
   }
   return { width, height, r: filled[0], g: filled[1], b: filled[2] };
+}
+
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** The part of the picture that holds the hole and one pixel around it. */
+function boxOf(hole: Plane): Box | undefined {
+  const { width, height, data } = hole;
+  let [left, right, top, bottom] = [width, -1, height, -1];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (data[y * width + x] < shut) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      bottom = y;
+    }
+  }
+  if (right < 0) return undefined;
+  const x = Math.max(0, left - 1);
+  const y = Math.max(0, top - 1);
+  return { x, y, width: Math.min(width, right + 2) - x, height: Math.min(height, bottom + 2) - y };
+}
+
+function crop(data: Float32Array, width: number, box: Box): Float32Array {
+  const out = new Float32Array(box.width * box.height);
+  for (let y = 0; y < box.height; y++) {
+    const from = (y + box.y) * width + box.x;
+    out.set(data.subarray(from, from + box.width), y * box.width);
+  }
+  return out;
 }
 
 /** All levels, the coarsest first. */
@@ -75,7 +119,8 @@ export function pyramid(open: Uint8Array, hold: Float32Array, width: number, hei
 export async function membrane(values: Float32Array, grids: Grid[], context: Context): Promise<Float32Array> {
   const finest = grids.length - 1;
   const stack: Float32Array[] = [values];
-  const pulls: Float32Array[] = [values.map((v, p) => v * grids[finest].hold[p])];
+  const { hold } = grids[finest];
+  const pulls: Float32Array[] = [values.map((v, p) => v * hold[p])];
   for (let i = finest - 1; i >= 0; i--) {
     stack.unshift(reduceKnown(stack[0], grids[i + 1], grids[i]));
     pulls.unshift(reduceSum(pulls[0], grids[i + 1], grids[i]));
@@ -87,7 +132,7 @@ export async function membrane(values: Float32Array, grids: Grid[], context: Con
     const cycles = i === finest ? 6 : 2;
     for (let k = 0; k < cycles; k++) {
       await pause(context, 'Filling the hole', (i - 1 + k / cycles) / finest);
-      if (cycle(grids, i, solution, pulls[i]) < 2e-5) break;
+      if (cycle(grids, i, solution, pulls[i]) < 5e-5) break;
     }
   }
   return solution;

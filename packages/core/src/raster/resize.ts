@@ -51,24 +51,26 @@ export function resizePlane(p: Plane, width: number, height: number): Plane {
   if (p.width === width && p.height === height) return p;
   const tx = makeTaps(p.width, width);
   const ty = makeTaps(p.height, height);
+  const { data } = p;
+  const { first, count, weights } = tx;
   const narrow = new Float32Array(width * p.height);
   for (let y = 0; y < p.height; y++) {
     const row = y * p.width;
     for (let x = 0, w = 0; x < width; x++) {
       let sum = 0;
-      const from = row + tx.first[x];
-      for (let k = 0; k < tx.count; k++, w++) sum += tx.weights[w] * p.data[from + k];
+      for (let at = row + first[x], end = at + count; at < end; at++, w++) sum += weights[w] * data[at];
       narrow[y * width + x] = sum;
     }
   }
   const out = makePlane(width, height);
+  const result = out.data;
   for (let y = 0; y < height; y++) {
     const at = y * width;
     for (let k = 0; k < ty.count; k++) {
       const w = ty.weights[y * ty.count + k];
       if (w === 0) continue;
       const from = (ty.first[y] + k) * width;
-      for (let x = 0; x < width; x++) out.data[at + x] += w * narrow[from + x];
+      for (let x = 0; x < width; x++) result[at + x] += w * narrow[from + x];
     }
   }
   return out;
@@ -112,6 +114,24 @@ export function halve(p: Plane): Plane {
       const x0 = 2 * x;
       const x1 = Math.min(p.width - 1, x0 + 1);
       out.data[y * width + x] = (p.data[r0 + x0] + p.data[r0 + x1] + p.data[r1 + x0] + p.data[r1 + x1]) / 4;
+    }
+  }
+  return out;
+}
+
+/** Twice the size, bilinear: nothing rises above or falls below what was there. The counterpart of `halve`. */
+export function double(p: Plane): Plane {
+  const { width, height, data } = p;
+  const out = makePlane(2 * width, 2 * height);
+  const between = new Float32Array(width);
+  for (let y = 0; y < out.height; y++) {
+    const near = (y >> 1) * width;
+    const far = Math.min(height - 1, Math.max(0, (y >> 1) + ((y & 1) === 0 ? -1 : 1))) * width;
+    for (let x = 0; x < width; x++) between[x] = 0.75 * data[near + x] + 0.25 * data[far + x];
+    const at = y * out.width;
+    for (let x = 0; x < width; x++) {
+      out.data[at + 2 * x] = 0.75 * between[x] + 0.25 * between[x > 0 ? x - 1 : 0];
+      out.data[at + 2 * x + 1] = 0.75 * between[x] + 0.25 * between[x + 1 < width ? x + 1 : x];
     }
   }
   return out;

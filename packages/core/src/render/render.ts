@@ -1,7 +1,7 @@
 import type { Context } from '../context/context';
 import { defocus } from '../lens/defocus';
 import { edgeColour, type Unmixed } from '../matte/edgeColour';
-import { matte, type MatteProduct } from '../matte/matte';
+import { matteGround, matteOn, type MatteGround, type MatteProduct } from '../matte/matte';
 import { match } from '../match/match';
 import { measureTone, type Tone } from '../match/tone';
 import { plate, type PlateProduct } from '../plate/plate';
@@ -107,8 +107,14 @@ class Line {
     return [this.pictures.key(s.shot), s.marks, s.trim];
   }
 
+  /** What the shot alone decides; kept from mark to mark. */
+  private ground(s: SubjectRecipe): Promise<MatteGround> {
+    const key = keyOf('ground', this.pictures.key(s.shot), this.context.scale);
+    return this.memory.get(key, async () => matteGround(await this.picture(s.shot)));
+  }
+
   private matte(s: SubjectRecipe): Promise<MatteProduct> {
-    return this.remember('matte', this.matteKey(s), async (context) => matte(await this.picture(s.shot), s, context));
+    return this.remember('matte', this.matteKey(s), async (context) => matteOn(await this.ground(s), s, context));
   }
 
   private unmixed(s: SubjectRecipe): Promise<Unmixed> {

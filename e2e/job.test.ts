@@ -1,0 +1,161 @@
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { defocus, edgeColour, fromSamples, halo, matte, over, plainContext, readRecipe, withOpacity, type Halo } from '@ritaglio/core';
+import { readPicture } from '@ritaglio/formats';
+import { By, Key } from 'selenium-webdriver';
+import { nodeCodec } from '../packages/cli/src/files';
+import { matteAt, pictureAt } from '../scripts/measure/truth';
+import {
+  downloaded,
+  draw,
+  find,
+  giveFile,
+  keptUntil,
+  openJob,
+  openStep,
+  press,
+  settled,
+  startSession,
+  typeNumber,
+  type Session,
+} from './browser';
+
+const demo = join(fileURLToPath(new URL('.', import.meta.url)), '../demo');
+const frame: [number, number] = [1800, 1200];
+let session: Session;
+
+beforeAll(async () => {
+  session = await startSession();
+});
+afterAll(() => session.close());
+
+async function exported(format: string): Promise<ReturnType<typeof readPicture>> {
+  const { driver } = session;
+  await openStep(driver, 'export');
+  await press(driver, format);
+  await press(driver, 'Export picture');
+  const { name, bytes } = await downloaded(session, format === 'JPEG' ? '.jpg' : '.png');
+  return readPicture(name, bytes, nodeCodec);
+}
+
+describe('the whole job', () => {
+  test('from the demo job to a file without a halo', async () => {
+    const { driver, address } = session;
+    await driver.get(address);
+    await openJob(driver, 'Goat on the quay');
+    await settled(driver);
+    const before = (await keptUntil(driver, (k) => k.jobs === 1)).recipe;
+    await draw(
+      driver,
+      frame,
+      [
+        [1400, 200],
+        [1500, 260],
+        [1600, 240],
+      ],
+      Key.SHIFT,
+    );
+    await draw(driver, frame, [
+      [900, 560],
+      [1000, 570],
+    ]);
+    const marked = await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === before.subjects[0].marks.length + 2);
+    expect(marked.recipe.subjects[0].marks.slice(-2).map((m) => m.kind)).toEqual(['outside', 'inside']);
+    const [x, y] = marked.recipe.subjects[0].marks.at(-1)!.points[0];
+    expect(Math.hypot(x - 900, y - 560)).toBeLessThan(3);
+    await settled(driver);
+    await openStep(driver, 'lens');
+    await typeNumber(driver, 'Aperture', 1.2);
+    const blurred = await keptUntil(driver, (k) => k.recipe.lens.fNumber === 1.2);
+    await settled(driver);
+    const { samples } = await exported('PNG');
+    expect([samples.width, samples.height]).toEqual(frame);
+
+    // Against the same lens on the true plate, with the true subject over it.
+    const context = plainContext();
+    const truth = await matteAt('demo/truth/goat-quay/alpha.png');
+    const shot = await pictureAt('demo/pictures/goat-quay.jpg');
+    const front = withOpacity(await pictureAt('demo/truth/goat-quay/foreground.png'), truth);
+    const lens = blurred.recipe.lens;
+    const right = over(front, await defocus(await pictureAt('demo/truth/goat-quay/plate.jpg'), 20, lens, 1800, context));
+    const cut = (await edgeColour(shot, (await matte(shot, blurred.recipe.subjects[0], context)).matte, context)).subject;
+    const unfilled = halo(over(cut, await defocus(shot, 20, lens, 1800, context)), right, truth);
+    const ours: Halo = halo(fromSamples(samples), right, truth);
+    console.log(
+      `halo ${ours.near.toFixed(2)} and ${ours.far.toFixed(2)}, unfilled ${unfilled.near.toFixed(2)} and ${unfilled.far.toFixed(2)}`,
+    );
+    expect(ours.near / unfilled.near).toBeLessThan(0.54);
+    expect(ours.far / unfilled.far).toBeLessThan(0.46);
+  });
+
+  test('a picture of one’s own, cut by a few marks and set before a library picture', async () => {
+    const { driver, address } = session;
+    await driver.get(address);
+    await giveFile(driver, 'Photo or job to open', join(demo, 'pictures/lantern-greencloth.jpg'));
+    await find(driver, By.css('nav[aria-label="Work line"]'));
+    await find(driver, By.xpath('//p[contains(., "Nothing is marked yet")]'));
+    const size: [number, number] = [1500, 1000];
+    await draw(driver, size, [
+      [750, 380],
+      [750, 700],
+    ]);
+    await draw(
+      driver,
+      size,
+      [
+        [300, 150],
+        [300, 800],
+      ],
+      Key.SHIFT,
+    );
+    await draw(
+      driver,
+      size,
+      [
+        [1200, 150],
+        [1200, 800],
+      ],
+      Key.SHIFT,
+    );
+    const kept = await keptUntil(driver, (k) => k.name === 'lantern-greencloth' && k.recipe.subjects[0].marks.length === 3);
+    expect(kept.recipe.frame).toEqual({ width: 1500, height: 1000 });
+    await settled(driver);
+    await openStep(driver, 'pictures');
+    await press(driver, 'Picture library');
+    await (await find(driver, By.css('[role=dialog] input'))).sendKeys('night');
+    await (await find(driver, By.xpath('//*[@role="dialog"]//li/button[contains(., "anal")]'))).click();
+    await (await find(driver, By.xpath('//li[contains(., "Canal")]//button[.="Stand behind"]'))).click();
+    await keptUntil(driver, (k) => k.recipe.cards.some((c) => c.kind === 'picture'));
+    await openStep(driver, 'match');
+    await typeNumber(driver, 'Cast', 60);
+    const matched = await keptUntil(driver, (k) => k.recipe.match.cast === 0.6);
+    expect(readRecipe(matched.recipe)).toEqual(matched.recipe);
+    await settled(driver);
+    const { samples } = await exported('JPEG');
+    const picture = fromSamples(samples);
+    const shot = await pictureAt('demo/pictures/lantern-greencloth.jpg');
+    // The cloth beside the lantern is gone, the lantern itself is still there.
+    const change = (x0: number, y0: number): number => {
+      let sum = 0;
+      for (let y = y0; y < y0 + 40; y++) for (let x = x0; x < x0 + 40; x++) sum += Math.abs(picture.g[y * 1500 + x] - shot.g[y * 1500 + x]);
+      return sum / 1600;
+    };
+    expect(change(300, 300)).toBeGreaterThan(0.03);
+    expect(change(730, 560)).toBeLessThan(change(300, 300));
+  });
+
+  test('undo and redo over the whole job, by keys', async () => {
+    const { driver } = session;
+    await openStep(driver, 'matte');
+    const now = await keptUntil(driver, (k) => k.recipe.match.cast === 0.6);
+    const body = await find(driver, By.css('body'));
+    for (let n = 0; n < 3; n++) await body.sendKeys(Key.chord(Key.CONTROL, 'z'));
+    const undone = await keptUntil(driver, (k) => k.cursor === now.cursor - 3);
+    expect(undone.states).toBe(now.states);
+    expect(undone.recipe.match.cast).toBe(0);
+    expect(undone.recipe.subjects[0].marks.length).toBeLessThan(3);
+    for (let n = 0; n < 3; n++) await body.sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'));
+    const redone = await keptUntil(driver, (k) => k.cursor === now.cursor);
+    expect(redone.recipe).toEqual(now.recipe);
+  });
+});

@@ -1,0 +1,71 @@
+import { AxeBuilder } from '@axe-core/webdriverjs';
+import { By, Key } from 'selenium-webdriver';
+import { button, find, openJob, openStep, press, settled, startSession, type Session } from './browser';
+
+let session: Session;
+
+beforeAll(async () => {
+  session = await startSession({ libraryFaults: 1 });
+});
+afterAll(() => session.close());
+
+async function faults(): Promise<string[]> {
+  const { violations } = await new AxeBuilder(session.driver).analyze();
+  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`);
+}
+
+describe('what can be seen', () => {
+  test('the shelf, and a library that fails once and is asked again', async () => {
+    const { driver, address } = session;
+    await driver.get(address);
+    await find(driver, By.xpath('//button[starts-with(@aria-label, "Open the demo job Lantern")]'));
+    expect(await faults()).toEqual([]);
+    await press(driver, 'Picture library');
+    const alert = await find(driver, By.css('[role=dialog] [role=alert]'));
+    expect(await alert.getText()).toContain('does not answer');
+    await press(driver, 'Try again');
+    await find(driver, By.css('[role=dialog] li'));
+    expect(await faults()).toEqual([]);
+    await press(driver, 'Further');
+    await find(driver, By.xpath('//*[@role="dialog"]//span[contains(., "2 of 2")]'));
+    await press(driver, 'Close');
+  });
+
+  test.each(['matte', 'plate', 'lens', 'match', 'export', 'pictures', 'stage', 'proof'])(
+    'the step %s is free of barriers',
+    async (step) => {
+      const { driver, address } = session;
+      if (!(await driver.getCurrentUrl()).includes('/job/')) {
+        await driver.get(address);
+        await openJob(driver, 'Lantern at dusk');
+      }
+      await openStep(driver, step);
+      await settled(driver);
+      expect(await faults()).toEqual([]);
+    },
+  );
+
+  test('keys: wipe, before, steps, tip, fit, the list of keys', async () => {
+    const { driver } = session;
+    const body = await find(driver, By.css('body'));
+    const state = (label: string, value: string) =>
+      find(driver, By.xpath(`//*[@aria-label="${label}"]//button[@data-state="checked"][.="${value}"]`));
+    await body.sendKeys('2');
+    await find(driver, By.css('a[aria-current=step][href$="/matte"]'));
+    await body.sendKeys('w');
+    await state('Compare', 'Wipe');
+    await body.sendKeys('w');
+    await state('Compare', 'Whole');
+    const tip = await find(driver, By.css('input[aria-label="Tip, typed"]'));
+    const before = Number.parseFloat((await tip.getAttribute('value'))!);
+    await body.sendKeys('..');
+    await driver.wait(async () => Number.parseFloat((await tip.getAttribute('value'))!) > before, 5000);
+    await body.sendKeys('9');
+    await find(driver, button('100 %'));
+    await body.sendKeys('0');
+    await driver.wait(async () => (await driver.findElements(button('100 %'))).length === 0, 5000);
+    await body.sendKeys('?');
+    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys"]'));
+    await body.sendKeys(Key.ESCAPE);
+  });
+});
