@@ -94,10 +94,15 @@ function useLines(): Record<Step, Line> {
       state: !tone || !marked ? 'open' : gaps > 0 ? 'look' : 'done',
     },
     proof: {
+      print: marked ? 'finished' : undefined,
       figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–',
       state: settled && marked ? (noted || gaps > 0 ? 'look' : 'done') : 'open',
     },
-    export: { figure: `${recipe.frame.width} × ${recipe.frame.height}`, state: settled && marked ? 'done' : 'open' },
+    export: {
+      print: marked ? 'finished' : undefined,
+      figure: `${recipe.frame.width} × ${recipe.frame.height}`,
+      state: settled && marked ? 'done' : 'open',
+    },
   };
 }
 

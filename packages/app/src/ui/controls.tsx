@@ -110,7 +110,7 @@ export function NumberControl(props: NumberProps) {
   const nudge = (direction: number): void =>
     props.onCommit(Math.min(max, Math.max(min, Number((props.value + direction * step).toFixed(6)))));
   return (
-    <div className="mt-1 grid grid-cols-[6.4rem_1fr_4.6rem] items-center gap-2" onDoubleClick={() => props.onCommit(props.normal)}>
+    <div className="mt-1 grid grid-cols-[5.3rem_1fr_4.2rem] items-center gap-2" onDoubleClick={() => props.onCommit(props.normal)}>
       <span className="text-faint">{label}</span>
       <Slider.Root
         min={0}

@@ -154,10 +154,10 @@ function StandingCard({ x, name, figure }: { x: number; name: string; figure: st
         strokeWidth={1.3}
       />
       <line x1={x - 10} y1={rail - 12} x2={x + 12} y2={rail - 20} stroke="#b5b4ae" />
-      <text x={x + 19} y={rail - 50} className="text-[12px] font-semibold" fill="#20211f">
+      <text x={x + 19} y={rail - 50} className="bench-label text-[12px] font-semibold" fill="#20211f">
         {name}
       </text>
-      <text x={x + 19} y={rail - 34} className="font-mono text-[11px]" fill="#20211f">
+      <text x={x + 19} y={rail - 34} className="bench-label font-mono text-[11px]" fill="#20211f">
         {figure}
       </text>
     </>

@@ -36,7 +36,7 @@ export function Histogram() {
       </div>
       <canvas
         ref={canvas}
-        width={448}
+        width={512}
         height={160}
         className="block h-20 w-full bg-ink"
         role="img"
