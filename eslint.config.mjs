@@ -41,7 +41,7 @@ export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/',
         policies: [
           allow('core-context', ['core-context']),
           allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
-            allow('core-testing', ['core-raster']),
+          allow('core-testing', ['core-raster']),
           allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
           ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
           // The recipe is made of the stages' own parameters.

@@ -93,16 +93,17 @@ function crop(p: Plane, width: number, height: number): Plane {
 
 /** Adds, for every x, the integral of the row from x + left to x + right. */
 function addChord(out: Float32Array, at: number, width: number, sums: Float64Array, left: number, right: number, weight: number): void {
-  const l = Math.floor(left);
-  const r = Math.floor(right);
+  // Both are positive: whole-number arithmetic throughout the loop.
+  const l = left | 0;
+  const r = right | 0;
   const u = left - l;
   const v = right - r;
   let sl = sums[l];
   let sr = sums[r];
-  for (let x = 0; x < width; x++) {
-    const nl = sums[l + x + 1];
-    const nr = sums[r + x + 1];
-    out[at + x] += weight * (sr + v * (nr - sr) - sl - u * (nl - sl));
+  for (let p = at, i = l + 1, j = r + 1; p < at + width; p++, i++, j++) {
+    const nl = sums[i];
+    const nr = sums[j];
+    out[p] += weight * (sr + v * (nr - sr) - sl - u * (nl - sl));
     sl = nl;
     sr = nr;
   }

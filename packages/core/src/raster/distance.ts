@@ -36,26 +36,17 @@ export function distanceTo(isGoal: ArrayLike<number>, width: number, height: num
   };
 
   // Columns first, in two sweeps: along one axis the nearest goal is simply the last or the next one seen.
-  for (let x = 0; x < width; x++) {
-    let run = far;
-    for (let y = 0; y < height; y++) {
-      run = isGoal[y * width + x] ? 0 : run + 1;
-      out.data[y * width + x] = run;
-    }
-    run = far;
-    for (let y = height - 1; y >= 0; y--) {
-      run = isGoal[y * width + x] ? 0 : run + 1;
-      if (run < out.data[y * width + x]) out.data[y * width + x] = run;
-    }
-  }
+  const { data } = out;
+  for (let p = 0; p < data.length; p++) data[p] = isGoal[p] ? 0 : p < width ? far : data[p - width] + 1;
+  for (let p = data.length - width - 1; p >= 0; p--) if (data[p + width] + 1 < data[p]) data[p] = data[p + width] + 1;
   for (let y = 0; y < height; y++) {
     const row = y * width;
     for (let x = 0; x < width; x++) {
-      const run = out.data[row + x];
+      const run = data[row + x];
       f[x] = run >= far ? far : run * run;
     }
     envelope(width);
-    for (let x = 0; x < width; x++) out.data[row + x] = d[x] >= far ? Infinity : Math.sqrt(d[x]);
+    for (let x = 0; x < width; x++) data[row + x] = d[x] >= far ? Infinity : Math.sqrt(d[x]);
   }
   return out;
 }

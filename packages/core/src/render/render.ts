@@ -172,7 +172,7 @@ class Line {
       return place(picture, width, height, coverUnit(picture, width, height), card.placement, this.context.scale);
     }
     const s = this.subjectOf(card.subject);
-    const picture = card.kind === 'plate' ? (await this.plate(s)).plate : (await this.matched()).subject;
+    const picture = card.kind === 'plate' ? (await this.plate(s)).plate : await this.matchedSubject(s);
     const fits = picture.width === width && picture.height === height;
     return fits && isCentred(card.placement) ? picture : place(picture, width, height, 1, card.placement, this.context.scale);
   }
@@ -201,6 +201,12 @@ class Line {
     const { cast, tone } = this.recipe.match;
     // Without any strength the subject does not depend on what is behind it.
     return cast === 0 && tone === 0 ? 'as it is' : [cast, tone, this.behind().map((c) => this.cardKey(c))];
+  }
+
+  /** The subject as it goes into the picture; nothing is measured when nothing is to be moved. */
+  private async matchedSubject(s: SubjectRecipe): Promise<Picture> {
+    const { cast, tone } = this.recipe.match;
+    return cast === 0 && tone === 0 ? this.subject(s) : (await this.matched()).subject;
   }
 
   private matched(): Promise<Products['matched']> {
