@@ -7,7 +7,7 @@ import { nodeCodec } from '../../packages/cli/src/files';
 
 export const root = join(fileURLToPath(new URL('.', import.meta.url)), '../..');
 
-export async function samplesAt(path: string): Promise<Awaited<ReturnType<typeof readPicture>>['samples']> {
+async function samplesAt(path: string): Promise<Awaited<ReturnType<typeof readPicture>>['samples']> {
   return (await readPicture(path, new Uint8Array(readFileSync(join(root, path))), nodeCodec)).samples;
 }
 

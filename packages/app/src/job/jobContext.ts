@@ -27,7 +27,7 @@ export function useProductsOfJob(): Products {
 }
 
 /** A part of the job's state. */
-export function useJob<T>(select: (state: JobState) => T): T {
+function useJob<T>(select: (state: JobState) => T): T {
   return useStore(useJobContext().job.store, select);
 }
 

@@ -121,3 +121,54 @@ describe('disc blur', () => {
     expect(await discBlur(p, 0.5, context)).toBe(p);
   });
 });
+
+describe('a large disc, laid at half the size', () => {
+  const lamps = planeFrom(160, 121, (x, y) => ((x === 70 && y === 60) || (x === 20 && y === 30) ? 500 : 0.2 + 0.1 * Math.sin(x / 11)));
+  /** The same disc written out: every pixel’s mean over it, its rim antialiased by sixteen samples a pixel. */
+  const exact = (diameter: number, x: number, y: number): number => {
+    const r = diameter / 2;
+    let [total, weight] = [0, 0];
+    for (let dy = -Math.ceil(r); dy <= Math.ceil(r); dy++) {
+      for (let dx = -Math.ceil(r); dx <= Math.ceil(r); dx++) {
+        let inside = 0;
+        for (let k = 0; k < 16; k++) if (Math.hypot(dx - 0.375 + (k % 4) / 4, dy - 0.375 + (k >> 2) / 4) < r) inside++;
+        const sx = Math.min(159, Math.max(0, x + dx));
+        const sy = Math.min(120, Math.max(0, y + dy));
+        total += inside * lamps.data[sy * 160 + sx];
+        weight += inside;
+      }
+    }
+    return total / weight;
+  };
+
+  test.each([33, 48, 70])('of %d px equals the disc away from its rim, and is never negative', async (diameter) => {
+    const out = await discBlurPlane(lamps, diameter, 'repeat', context);
+    expect([out.width, out.height]).toEqual([160, 121]);
+    expect(Math.min(...out.data)).toBeGreaterThan(0);
+    const level = 500 / (Math.PI * (diameter / 2) ** 2);
+    for (const [x, y] of [
+      [70, 60],
+      [75, 55],
+      [20, 30],
+      [110, 100],
+      [150, 10],
+    ]) {
+      const rim = Math.min(Math.abs(Math.hypot(x - 70, y - 60) - diameter / 2), Math.abs(Math.hypot(x - 20, y - 30) - diameter / 2));
+      if (rim > 4) expect(Math.abs(out.data[y * 160 + x] - exact(diameter, x, y))).toBeLessThan(0.04 * level + 0.004);
+    }
+  });
+
+  test('its rim is no wider than a twelfth of it', async () => {
+    const diameter = 60;
+    const point = planeFrom(141, 141, (x, y) => (x === 70 && y === 70 ? 1e4 : 0));
+    const out = await discBlurPlane(point, diameter, 'clear', context);
+    const level = 1e4 / (Math.PI * (diameter / 2) ** 2);
+    let soft = 0;
+    for (let x = 70; x < 141; x++) {
+      const v = out.data[70 * 141 + x] / level;
+      if (v > 0.05 && v < 0.95) soft++;
+    }
+    expect(soft).toBeLessThanOrEqual(diameter / 12);
+    expect(sum(out.data) / 1e4).toBeCloseTo(1, 2);
+  });
+});

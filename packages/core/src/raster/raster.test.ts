@@ -5,7 +5,7 @@ import { distanceTo } from './distance';
 import { boxMean, gaussian } from './filter';
 import { grownMask } from './morphology';
 import { makePicture, meanOf } from './plane';
-import { halve, resizePicture, resizePlane } from './resize';
+import { double, halve, resizePicture, resizePlane } from './resize';
 import { seeded } from './random';
 
 const masks = fc.integer({ min: 1, max: 17 }).chain((width) =>
@@ -125,4 +125,84 @@ test('the same seed gives the same numbers, spread over 0 to 1', () => {
   expect(largestDifference([sum(values) / 2000], [0.5])).toBeLessThan(0.03);
   expect(Math.min(...values)).toBeGreaterThanOrEqual(0);
   expect(Math.max(...values)).toBeLessThan(1);
+});
+
+describe('regions', () => {
+  test('are the same as those found by spreading from each pixel', () => {
+    fc.assert(
+      fc.property(masks, ({ width, height, mask }) => {
+        const { label, area } = components(mask, width, height);
+        const seen = new Int32Array(mask.length);
+        let regions = 0;
+        for (let seed = 0; seed < mask.length; seed++) {
+          if (!mask[seed] || seen[seed]) continue;
+          regions++;
+          const spread = [seed];
+          seen[seed] = regions;
+          let size = 0;
+          for (let p = spread.pop(); p !== undefined; p = spread.pop()) {
+            size++;
+            expect(label[p]).toBe(regions);
+            for (let q = 0; q < mask.length; q++) {
+              const beside = Math.abs((p % width) - (q % width)) <= 1 && Math.abs(Math.floor(p / width) - Math.floor(q / width)) <= 1;
+              if (beside && mask[q] && !seen[q]) {
+                seen[q] = regions;
+                spread.push(q);
+              }
+            }
+          }
+          expect(area[regions]).toBe(size);
+        }
+        expect(area).toHaveLength(regions + 1);
+        label.forEach((l, p) => expect(l === 0).toBe(!mask[p]));
+      }),
+      { numRuns: 80 },
+    );
+  });
+
+  test('a spiral is one, a chessboard’s corners touch', () => {
+    const spiral = ['#######', '      #', '##### #', '#   # #', '# ### #', '#     #', '#######'].join('');
+    expect(
+      components(
+        Array.from(spiral, (c) => (c === '#' ? 1 : 0)),
+        7,
+        7,
+      ).area,
+    ).toHaveLength(2);
+    expect(
+      components(
+        Array.from({ length: 64 }, (_, i) => ((i % 8) + Math.floor(i / 8)) % 2),
+        8,
+        8,
+      ).area,
+    ).toEqual([0, 32]);
+  });
+});
+
+describe('halving and doubling', () => {
+  const planes = fc
+    .record({ width: fc.integer({ min: 1, max: 9 }), height: fc.integer({ min: 1, max: 9 }), seed: fc.integer() })
+    .map(({ width, height, seed }) => {
+      const random = seeded(seed);
+      return planeFrom(width, height, () => random());
+    });
+
+  test('doubling keeps the mean and never leaves the range', () => {
+    fc.assert(
+      fc.property(planes, (p) => {
+        const large = double(p);
+        expect([large.width, large.height]).toEqual([2 * p.width, 2 * p.height]);
+        expect(meanOf(large)).toBeCloseTo(meanOf(p), 5);
+        expect(Math.min(...large.data)).toBeGreaterThanOrEqual(Math.min(...p.data) - 1e-6);
+        expect(Math.max(...large.data)).toBeLessThanOrEqual(Math.max(...p.data) + 1e-6);
+      }),
+    );
+  });
+
+  test('half of the double is a little softer than the plane, and just as bright', () => {
+    const ramp = planeFrom(12, 10, (x, y) => 0.1 * x + 0.05 * y);
+    const again = halve(double(ramp));
+    // Away from the border a slope comes back as it was.
+    for (let y = 1; y < 9; y++) for (let x = 1; x < 11; x++) expect(again.data[y * 12 + x]).toBeCloseTo(ramp.data[y * 12 + x], 5);
+  });
 });

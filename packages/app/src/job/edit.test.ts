@@ -1,0 +1,61 @@
+import { makePicture, measureTone, newRecipe, type Recipe, type Tone } from '@ritaglio/core';
+import { backgroundCard, editCard, editSubject, moveCard, subjectCard } from './edit';
+import { gapsOf } from './evidence/gaps';
+
+const recipe = newRecipe('Trial', 'shot', 300, 200);
+
+describe('edits of the recipe', () => {
+  test('leave the recipe they were given alone', () => {
+    const before = JSON.stringify(recipe);
+    editSubject(recipe, (s) => ({ ...s, shot: 'other' }));
+    editCard(recipe, recipe.cards[0].id, (c) => ({ ...c, distance: 99 }));
+    moveCard(recipe, recipe.cards[1].id, 5);
+    expect(JSON.stringify(recipe)).toBe(before);
+  });
+
+  test('the background card is the farthest that is no subject', () => {
+    const more: Recipe = { ...recipe, cards: [...recipe.cards, { ...backgroundCard(recipe)!, id: 'farther', distance: 500 }] };
+    expect(backgroundCard(more)?.id).toBe('farther');
+    expect(backgroundCard({ ...recipe, cards: recipe.cards.filter((c) => c.kind === 'subject') })).toBeUndefined();
+  });
+
+  test('the lens follows a subject in focus, and stays when it was focused elsewhere', () => {
+    const card = subjectCard(recipe)!;
+    const focused: Recipe = { ...recipe, lens: { ...recipe.lens, focus: card.distance } };
+    expect(moveCard(focused, card.id, 7).lens.focus).toBe(7);
+    const elsewhere: Recipe = { ...recipe, lens: { ...recipe.lens, focus: card.distance + 4 } };
+    expect(moveCard(elsewhere, card.id, 7).lens.focus).toBe(card.distance + 4);
+    expect(subjectCard(moveCard(elsewhere, card.id, 7))?.distance).toBe(7);
+    const behind = backgroundCard(focused)!;
+    expect(moveCard(focused, behind.id, 40).lens).toEqual(focused.lens);
+  });
+});
+
+describe('gaps', () => {
+  const grey = (v: number): Tone => {
+    const p = makePicture(16, 16);
+    for (const c of [p.r, p.g, p.b]) c.fill(v);
+    return measureTone(p);
+  };
+
+  test('equal sides have none', () => {
+    for (const g of gapsOf(grey(0.3), grey(0.3))) {
+      expect(g.wide).toBe(false);
+      expect(Number.parseFloat(g.gap)).toBe(0);
+    }
+  });
+
+  test('a dark side against a light one is out of tolerance in lightness only', () => {
+    const wide = gapsOf(grey(0.02), grey(0.6))
+      .filter((g) => g.wide)
+      .map((g) => g.name);
+    expect(wide).toEqual(['Black, L*', 'Middle, L*', 'White, L*']);
+  });
+
+  test('neutral grey is daylight: hardly any shift', () => {
+    const [cast, tint] = gapsOf(grey(0.3), grey(0.3));
+    expect(Math.abs(Number.parseFloat(cast.subject.replace('−', '-')))).toBeLessThanOrEqual(2);
+    // Daylight lies a little above the line of glowing bodies.
+    expect(Math.abs(Number.parseFloat(tint.subject.replace('−', '-')))).toBeLessThan(5);
+  });
+});

@@ -1,0 +1,116 @@
+/** @jest-environment jsdom */
+import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { Choice, Figures, NumberControl } from './controls';
+
+beforeAll(() => {
+  // What the slider looks at and this document lacks.
+  globalThis.ResizeObserver = class {
+    observe(): void {}
+    unobserve(): void {}
+    disconnect(): void {}
+  };
+});
+afterEach(cleanup);
+
+describe('a number', () => {
+  function show(over: Partial<Parameters<typeof NumberControl>[0]> = {}) {
+    const commits: number[] = [];
+    render(
+      <NumberControl
+        label="Feather"
+        value={2}
+        normal={1}
+        min={0}
+        max={10}
+        step={0.5}
+        digits={1}
+        unit="px"
+        onCommit={(v) => commits.push(v)}
+        {...over}
+      />,
+    );
+    const field = screen.getByLabelText<HTMLInputElement>('Feather, typed');
+    return { commits, field, slider: screen.getByRole('slider') };
+  }
+  const type = (field: HTMLInputElement, text: string): void => {
+    fireEvent.focus(field);
+    fireEvent.change(field, { target: { value: text } });
+    fireEvent.keyDown(field, { key: 'Enter' });
+  };
+
+  test('shows its value with its unit, to the eye and to a screen reader', () => {
+    const { field, slider } = show();
+    expect(field.value).toBe('2.0 px');
+    expect(slider.getAttribute('aria-valuetext')).toBe('2.0 px');
+  });
+
+  test.each([
+    ['4', [4]],
+    ['4,5 px', [4.5]],
+    ['-3', [0]],
+    ['1000', [10]],
+    ['seven', []],
+    ['', []],
+  ])('typed as “%s” it commits %j', (text, wanted) => {
+    const { commits, field } = show();
+    type(field, text);
+    expect(commits).toEqual(wanted);
+  });
+
+  test('typing given up commits nothing', () => {
+    const { commits, field } = show();
+    fireEvent.focus(field);
+    fireEvent.change(field, { target: { value: '9' } });
+    fireEvent.keyDown(field, { key: 'Escape' });
+    expect(commits).toEqual([]);
+    expect(field.value).toBe('2.0 px');
+  });
+
+  test('arrow keys nudge by a step, with Shift by ten, never over the ends', () => {
+    const { commits, slider } = show();
+    fireEvent.keyDown(slider, { key: 'ArrowRight' });
+    fireEvent.keyDown(slider, { key: 'ArrowDown' });
+    fireEvent.keyDown(slider, { key: 'ArrowRight', shiftKey: true });
+    fireEvent.keyDown(slider, { key: 'ArrowLeft', shiftKey: true });
+    expect(commits).toEqual([2.5, 1.5, 7, 0]);
+  });
+
+  test('a double click puts it back', () => {
+    const { commits, slider } = show();
+    fireEvent.doubleClick(slider);
+    expect(commits).toEqual([1]);
+  });
+
+  test('a logarithmic track stands in the middle at the geometric mean', () => {
+    const { slider } = show({ value: 10, min: 1, max: 100, logarithmic: true });
+    expect(slider.getAttribute('aria-valuenow')).toBe('500');
+  });
+});
+
+describe('a choice', () => {
+  test('tells which is taken, and the other one when it is clicked', () => {
+    const taken: string[] = [];
+    render(
+      <Choice
+        label="Kind"
+        value="a"
+        options={[
+          { value: 'a', label: 'First' },
+          { value: 'b', label: 'Second' },
+          { value: 'c', label: 'Third', disabled: true },
+        ]}
+        onChange={(v) => taken.push(v)}
+      />,
+    );
+    expect(screen.getByRole('radio', { name: 'First' }).getAttribute('aria-checked')).toBe('true');
+    fireEvent.click(screen.getByRole('radio', { name: 'Second' }));
+    fireEvent.click(screen.getByRole('radio', { name: 'Third' }));
+    expect(taken).toEqual(['b']);
+  });
+});
+
+test('rows of figures are terms and their definitions', () => {
+  render(<Figures rows={[{ name: 'Hole', figure: '15.3 %' }]} />);
+  expect(screen.getByText('Hole').tagName).toBe('DT');
+  expect(screen.getByText('15.3 %').tagName).toBe('DD');
+});
