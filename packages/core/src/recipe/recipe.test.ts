@@ -1,4 +1,5 @@
-import { newRecipe, picturesOf, readRecipe, RecipeError } from './recipe';
+import fc from 'fast-check';
+import { newRecipe, picturesOf, readRecipe, RecipeError, type Recipe } from './recipe';
 
 const recipe = newRecipe('A goat', 'shot-1', 1800, 1200);
 
@@ -21,4 +22,60 @@ test.each([
 ])('%s is refused with its place', (_, data, words) => {
   expect(() => readRecipe(data)).toThrow(RecipeError);
   expect(() => readRecipe(data)).toThrow(words);
+});
+
+describe('any change within its bounds', () => {
+  const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+  const marks = fc.array(
+    fc.record({
+      kind: fc.constantFrom('inside' as const, 'outside' as const, 'edge' as const),
+      radius: number(0.1, 500),
+      points: fc.array(
+        fc.oneof(fc.tuple(number(-100, 4000), number(-100, 4000)), fc.tuple(number(-100, 4000), number(-100, 4000), number(0, 1))),
+        { minLength: 1, maxLength: 9 },
+      ),
+    }),
+    { maxLength: 6 },
+  );
+
+  test('is read back as it was written', () => {
+    fc.assert(
+      fc.property(marks, number(0.5, 64), number(0.1, 300), number(0, 1), fc.nat(), (m, fNumber, distance, cast, seed) => {
+        const changed: Recipe = {
+          ...recipe,
+          seed,
+          subjects: [{ ...recipe.subjects[0], marks: m }],
+          lens: { ...recipe.lens, fNumber },
+          cards: recipe.cards.map((c) => ({ ...c, distance })),
+          match: { cast, tone: 1 - cast },
+        };
+        expect(readRecipe(JSON.parse(JSON.stringify(changed)))).toEqual(JSON.parse(JSON.stringify(changed)));
+      }),
+    );
+  });
+
+  test('whatever is given, it is read or refused with a sentence, never worse', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.constantFrom('lens', 'cards', 'subjects', 'frame', 'match', 'version', 'name'), (value, at) => {
+        try {
+          readRecipe({ ...recipe, [at]: value });
+        } catch (error) {
+          expect(error).toBeInstanceOf(RecipeError);
+          expect((error as Error).message).toMatch(/^(The|This) recipe.*\.$/s);
+        }
+      }),
+    );
+  });
+
+  test('unknown extras are dropped, so that files stay small and known', () => {
+    expect(readRecipe({ ...recipe, mood: 'cheerful' })).toEqual(recipe);
+  });
+});
+
+test('a picture used twice is named once', () => {
+  const twice: Recipe = {
+    ...recipe,
+    cards: [...recipe.cards, { id: 'c', kind: 'picture', picture: 'shot-1', distance: 9, placement: recipe.cards[0].placement }],
+  };
+  expect(picturesOf(twice)).toEqual(['shot-1']);
 });

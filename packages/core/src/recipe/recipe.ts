@@ -13,7 +13,7 @@ const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge']),
   radius: v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000)),
-  points: v.pipe(v.array(v.union([v.tuple([length, length]), v.tuple([length, length, share])])), v.minLength(1)),
+  points: v.pipe(v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])), v.minLength(1)),
 });
 
 const trimSchema = v.object({
