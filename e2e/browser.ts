@@ -64,7 +64,7 @@ export async function startSession(options: ServerOptions = {}): Promise<Session
 }
 
 /** Longest wait for anything the application computes; a guard against hanging, not a measure of speed. */
-export const patience = 100_000;
+const patience = 100_000;
 
 export function button(name: string): By {
   return By.xpath(`//button[normalize-space()=${JSON.stringify(name)} or @aria-label=${JSON.stringify(name)}]`);
@@ -75,7 +75,7 @@ export async function find(driver: WebDriver, by: By): Promise<WebElement> {
 }
 
 /** Clicks what is found, once more when the page has just drawn it anew. */
-export async function click(driver: WebDriver, by: By): Promise<void> {
+async function click(driver: WebDriver, by: By): Promise<void> {
   for (let tries = 0; ; tries++) {
     try {
       await (await find(driver, by)).click();

@@ -50,7 +50,7 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
 }
 
 /** The samples of a picture file, and its notes on stderr. */
-export async function samplesOf(path: string): Promise<Samples> {
+async function samplesOf(path: string): Promise<Samples> {
   const { samples, notes } = await readPicture(basename(path), await bytesOf(path), nodeCodec);
   for (const note of notes) process.stderr.write(note + '\n');
   return samples;
