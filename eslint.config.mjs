@@ -3,7 +3,7 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 /** Inside core: which folder may use which. render stands on everything, raster on nothing. */
-const low = ['context', 'raster', 'colour', 'testing'];
+const low = ['context', 'raster', 'colour', 'align', 'testing'];
 const stages = ['matte', 'plate', 'lens', 'match', 'stage', 'proof'];
 const core = (name) => ({
   type: `core-${name}`,
@@ -43,6 +43,7 @@ export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/',
           allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
           allow('core-testing', ['core-raster']),
           allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
+          allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
           ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
           // The recipe is made of the stages' own parameters.
           allow('core-recipe', ['core-recipe', 'core-matte', 'core-stage']),

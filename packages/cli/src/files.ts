@@ -6,14 +6,17 @@ import {
   resizePicture,
   resizePlane,
   scaledSize,
+  shapeSchema,
+  straightened,
   toRgba8,
   toSamples16,
   type Mark,
   type Picture,
   type Plane,
   type Samples,
+  type Shape,
 } from '@ritaglio/core';
-import { FormatError, readPicture, withoutOpacity, writePng, type Codec } from '@ritaglio/formats';
+import { FormatError, readPicture, saidOfMultiplied, withoutOpacity, writePng, type Codec } from '@ritaglio/formats';
 import sharp from 'sharp';
 import * as v from 'valibot';
 
@@ -51,9 +54,11 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
 
 /** The samples of a picture file, and its notes on stderr. */
 async function samplesOf(path: string): Promise<Samples> {
-  const { samples, notes } = await readPicture(basename(path), await bytesOf(path), nodeCodec);
+  const { samples, notes, multiplied } = await readPicture(basename(path), await bytesOf(path), nodeCodec);
   for (const note of notes) process.stderr.write(note + '\n');
-  return samples;
+  if (!multiplied) return samples;
+  process.stderr.write(saidOfMultiplied(basename(path), multiplied) + '\n');
+  return straightened(samples, multiplied);
 }
 
 /** A picture in linear light, reduced. */
@@ -77,21 +82,35 @@ export async function matteFrom(path: string, width: number, height: number): Pr
   return plane;
 }
 
-/** Marks from JSON: a list, or an object that holds it as `strokes`. */
-export async function marksFrom(path: string): Promise<Mark[]> {
+/** Checked data from a JSON file. @throws InputError that says where it is not right */
+async function listFrom<T>(
+  path: string,
+  what: string,
+  schema: v.GenericSchema<unknown, T>,
+  pick: (data: unknown) => unknown,
+): Promise<T[]> {
   let data: unknown;
   try {
     data = JSON.parse(new TextDecoder().decode(await bytesOf(path)));
   } catch (error) {
     if (error instanceof InputError) throw error;
-    throw new InputError(`“${path}” is not valid JSON; marks are a list of strokes.`);
+    throw new InputError(`“${path}” is not valid JSON; ${what} are a list.`);
   }
-  const list = Array.isArray(data) ? data : (data as { strokes?: unknown }).strokes;
-  const result = v.safeParse(v.array(markSchema), list);
+  const result = v.safeParse(v.array(schema), Array.isArray(data) ? data : pick(data));
   if (!result.success) {
-    throw new InputError(`“${path}” does not hold marks: ${result.issues[0].message} at ${v.getDotPath(result.issues[0]) ?? 'the top'}.`);
+    throw new InputError(`“${path}” does not hold ${what}: ${result.issues[0].message} at ${v.getDotPath(result.issues[0]) ?? 'the top'}.`);
   }
   return result.output;
+}
+
+/** Marks from JSON: a list, or an object that holds it as `strokes`. */
+export function marksFrom(path: string): Promise<Mark[]> {
+  return listFrom(path, 'marks', markSchema, (data) => (data as { strokes?: unknown }).strokes);
+}
+
+/** A garbage matte's shapes from JSON: a list, or an object that holds it as `shapes`. */
+export function shapesFrom(path: string): Promise<Shape[]> {
+  return listFrom(path, 'shapes', shapeSchema, (data) => (data as { shapes?: unknown }).shapes);
 }
 
 /** Writes a picture by its name's ending: .png (16 bits) or .jpg. */

@@ -7,7 +7,6 @@ import {
   edgeColour,
   fromSamples,
   match,
-  matte,
   matteFigures,
   measureTone,
   noTrim,
@@ -21,15 +20,21 @@ import {
   render,
   resizePicture,
   scaledSize,
+  straightened,
   withOpacity,
+  plainScreen,
+  matteGround,
+  matteOn,
+  unmix,
   type Context,
   type Lens,
+  type MatteParams,
   type PictureSource,
   type Recipe,
 } from '@ritaglio/core';
 import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, verdict } from './files';
+import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom, verdict } from './files';
 
 interface Common {
   scale: number;
@@ -120,24 +125,34 @@ function withLens(c: Command): Command {
 }
 
 command('matte <shot>', 'opacity of the subject from marks')
-  .requiredOption('--marks <file>', 'strokes as JSON')
+  .option('--marks <file>', 'strokes as JSON; needed unless there is a screen or a plate')
   .option('--garbage <file>', 'rough shape outside which nothing is subject')
   .option('--screen <colour>', 'auto, a colour, or none')
   .option('--plate <file>', 'photographed plate for a difference matte')
   .option('--subject <file>', 'also write the subject with its edge colour')
   .requiredOption('--out <file>', 'the matte, 16-bit PNG')
   .action(
-    run<Common & { marks: string; garbage?: string; screen?: string; plate?: string; subject?: string; out: string }>(
+    run<Common & { marks?: string; garbage?: string; screen?: string; plate?: string; subject?: string; out: string }>(
       async (o, shotPath) => {
-        if (o.garbage) notBuilt('--garbage');
-        if (o.screen && o.screen !== 'none') notBuilt('--screen');
-        if (o.plate) notBuilt('A difference matte (--plate)');
-        const marks = await marksFrom(o.marks);
+        const screen = o.screen && o.screen !== 'none' ? o.screen : undefined;
+        if (screen && o.plate) throw new InputError('Take either --screen or --plate, not both.');
+        if (screen && screen !== 'auto' && !/^#[0-9a-f]{6}$/i.test(screen)) {
+          throw new InputError(`--screen takes auto, none or a colour as #rrggbb; “${screen}” is none of them.`);
+        }
+        if (!o.marks && !screen && !o.plate) throw new InputError('Say what is subject: --marks FILE, --screen COLOUR or --plate PICTURE.');
+        const params: MatteParams = {
+          cut: screen ? 'screen' : o.plate ? 'difference' : 'marks',
+          marks: o.marks ? await marksFrom(o.marks) : [],
+          garbage: o.garbage ? await shapesFrom(o.garbage) : [],
+          ...(screen && { screen: { ...plainScreen, colour: screen } }),
+          trim: noTrim,
+        };
         const shot = await pictureFrom(shotPath, o.scale);
+        const plate = o.plate ? await pictureFrom(o.plate, o.scale) : undefined;
         const context = contextOf(o);
-        const product = await matte(shot, { marks, trim: noTrim }, context);
+        const product = await matteOn({ ground: matteGround(shot), ...(plate && { plate }) }, params, context);
         await saveMatte(o.out, product.matte);
-        if (o.subject) await savePicture(o.subject, (await edgeColour(withOpacity(shot), product.matte, context)).subject);
+        if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
         if (product.note) process.stderr.write(product.note + '\n');
         return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
       },
@@ -296,10 +311,10 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
   }
   const source: PictureSource = {
     key: (id) => id,
-    async load(id, scale) {
+    async load(id, scale, multiplied) {
       const file = pictures.get(id)!;
       const { samples } = await readPicture(file.name, file.bytes, nodeCodec);
-      const picture = fromSamples(samples);
+      const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
       const { width, height } = scaledSize(picture.width, picture.height, scale);
       return resizePicture(picture, width, height);
     },

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { FormatError, readHeader } from './header';
 import { looksLikeJob, readJob, writeJob } from './job';
-import { looksPremultiplied, readPicture, withoutOpacity, writePng, type Codec } from './picture';
+import { readPicture, saidOfMultiplied, withoutOpacity, writePng, type Codec } from './picture';
 
 /** A decoder that must not be reached, or gives a fixed picture. */
 const codec: Codec = {
@@ -162,14 +162,14 @@ describe('a premultiplied picture', () => {
     return { width: 64, height: 20, channels: 4, data };
   };
 
-  test('is noticed, and said', async () => {
-    expect(looksPremultiplied(ramp(true))).toBe(true);
-    expect((await readPicture('boat.png', writePng(ramp(true)), codec)).notes.join()).toMatch(/multiplied by its opacity/);
+  test('is noticed, with the colour it was multiplied over', async () => {
+    const read = await readPicture('boat.png', writePng(ramp(true)), codec);
+    expect(read.multiplied).toBe('#000000');
+    expect(saidOfMultiplied('boat.png', '#000000')).toMatch(/over black/);
   });
 
-  test('a straight one is not suspected, nor one without opacity', () => {
-    expect(looksPremultiplied(ramp(false))).toBe(false);
-    expect(looksPremultiplied({ width: 1, height: 1, channels: 3, data: Uint8Array.of(0, 0, 0) })).toBe(false);
+  test('a straight one is not suspected', async () => {
+    expect((await readPicture('boat.png', writePng(ramp(false)), codec)).multiplied).toBeUndefined();
   });
 });
 

@@ -1,4 +1,4 @@
-import type { Samples } from '@ritaglio/core';
+import { premultipliedOver, type Samples } from '@ritaglio/core';
 import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
 import { FormatError, readHeader } from './header';
 
@@ -14,6 +14,14 @@ export interface Codec {
 export interface ReadPicture {
   samples: Samples;
   notes: string[];
+  /** The colour, #rrggbb, over which its colours seem to be multiplied by its opacity. The samples are as they are in the file. */
+  multiplied?: string;
+}
+
+/** What is said of a picture whose multiplication was undone. */
+export function saidOfMultiplied(name: string, over: string): string {
+  const colour = { '#000000': 'black', '#ffffff': 'white' }[over] ?? over;
+  return `“${name}” was multiplied by its opacity over ${colour}, which would make its soft edges dirty; that was undone.`;
 }
 
 /**
@@ -26,10 +34,8 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is animated; its first picture was taken.`);
   const samples = header.kind === 'png' ? readPng(name, bytes) : await readBy(codec, name, bytes, header.kind);
-  if (looksPremultiplied(samples)) {
-    notes.push(`“${name}” seems to be multiplied by its opacity over black; taken as it is, its soft edges will be dark.`);
-  }
-  return { samples, notes };
+  const multiplied = premultipliedOver(samples);
+  return { samples, notes, ...(multiplied && { multiplied }) };
 }
 
 async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: 'jpeg' | 'webp'): Promise<Samples> {
@@ -90,30 +96,6 @@ function keyed(s: Samples, key: Uint16Array, depth: number): Samples {
     data[to + s.channels] = same ? 0 : full;
   }
   return { ...s, channels, data };
-}
-
-/**
- * True when partly clear pixels are never brighter than their opacity, as in a picture multiplied over black, although
- * its opaque pixels are bright.
- */
-export function looksPremultiplied(s: Samples): boolean {
-  if (s.channels !== 4 && s.channels !== 2) return false;
-  const full = s.data instanceof Uint16Array ? 65535 : 255;
-  const colours = s.channels - 1;
-  let [partial, within, opaque, bright] = [0, 0, 0, 0];
-  for (let k = 0; k < s.data.length; k += s.channels) {
-    const a = s.data[k + colours] / full;
-    let most = 0;
-    for (let c = 0; c < colours; c++) most = Math.max(most, s.data[k + c] / full);
-    if (a >= 0.99) {
-      opaque++;
-      if (most > 0.5) bright++;
-    } else if (a > 0.03 && a < 0.7) {
-      partial++;
-      if (most <= a + 1.5 / 255) within++;
-    }
-  }
-  return partial >= 40 && within / partial > 0.995 && bright > 0.2 * opaque;
 }
 
 /** A PNG of interleaved 8- or 16-bit samples. */

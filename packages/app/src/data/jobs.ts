@@ -30,7 +30,13 @@ function renamed(recipe: Recipe, names: Map<string, string>): Recipe {
   const name = (id: string): string => names.get(id) ?? id;
   return {
     ...recipe,
-    subjects: recipe.subjects.map((s) => ({ ...s, shot: name(s.shot) })),
+    subjects: recipe.subjects.map((s) => ({
+      ...s,
+      shot: name(s.shot),
+      difference: { ...s.difference, plate: s.difference.plate === null ? null : name(s.difference.plate) },
+    })),
+    mattes: recipe.mattes.map((m) => ({ ...m, picture: name(m.picture) })),
+    multiplied: recipe.multiplied.map((m) => ({ ...m, picture: name(m.picture) })),
     cards: recipe.cards.map((c) => (c.kind === 'picture' ? { ...c, picture: name(c.picture) } : c)),
   };
 }
@@ -67,7 +73,14 @@ export async function openFile(file: File): Promise<string> {
   }
   const picture = await keepPicture(file.name, file);
   const name = file.name.replace(/\.[^.]+$/, '');
-  return keepJob(newRecipe(name, picture.id, picture.width, picture.height), [picture.id]);
+  return keepJob(withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture), [picture.id]);
+}
+
+/** The recipe with a picture that was multiplied by its opacity made straight. */
+export function withMultiplied(recipe: Recipe, picture: Pick<KeptPicture, 'id' | 'multiplied'>): Recipe {
+  const over = picture.multiplied;
+  if (!over || recipe.multiplied.some((m) => m.picture === picture.id)) return recipe;
+  return { ...recipe, multiplied: [...recipe.multiplied, { picture: picture.id, over }] };
 }
 
 /** The job in one file. */

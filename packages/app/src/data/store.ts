@@ -32,6 +32,8 @@ export interface KeptPicture {
   width: number;
   height: number;
   notes: string[];
+  /** The colour over which it seems to be multiplied by its opacity, #rrggbb. */
+  multiplied?: string;
 }
 
 class Store extends Dexie {

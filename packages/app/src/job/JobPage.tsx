@@ -23,7 +23,7 @@ export function JobPage() {
   useEffect(() => {
     let current = true;
     void openJob(id).then((opened) => current && setFound({ id, job: opened ?? 'missing' }));
-    useView.setState({ look: undefined, compare: 'whole', place: 0, before: false });
+    useView.setState({ look: undefined, compare: 'whole', place: 0, before: false, chosen: undefined, proposals: undefined });
     return () => {
       current = false;
     };

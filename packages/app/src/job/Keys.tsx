@@ -1,10 +1,16 @@
+import type { SubjectRecipe } from '@ritaglio/core';
 import { Dialog } from 'radix-ui';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { Button } from '../ui/controls';
+import { editSubject } from './edit';
 import { useOpenJob, useProductsOfJob } from './jobContext';
+import { dropProposal, propose, takeProposal } from './matte/proposals';
+import { turned } from './matte/tools';
 import { steps } from './steps';
 import { useView } from './viewStore';
+
+type Marks = SubjectRecipe['marks'];
 
 const list: [string, string][] = [
   ['B, held', 'before: the shot as it came'],
@@ -13,6 +19,9 @@ const list: [string, string][] = [
   [', and .', 'smaller and larger tip'],
   ['Shift while marking', 'outside'],
   ['Alt while marking', 'edge'],
+  ['Ctrl while painting', 'straight on from the last end'],
+  ['X, Delete', 'turn, erase what is picked out'],
+  ['Enter, N, Escape', 'a proposed subject: take it, another, drop it'],
   ['Space, held', 'move the picture'],
   ['Wheel', 'zoom at the pointer'],
   ['0', 'fit'],
@@ -39,9 +48,31 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
   useHotkeys('l', () => figures.edge?.length && set({ place: (view().place + 1) % figures.edge.length }), [figures.edge]);
+  useHotkeys('x', () => changeChosen((marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
+  useHotkeys('delete, backspace', () => {
+    const { tool, chosen } = view();
+    if (tool === 'garbage' && chosen !== undefined) {
+      set({ chosen: undefined });
+      store.getState().commit((r) => editSubject(r, (s) => ({ ...s, garbage: s.garbage.filter((_, k) => k !== chosen) })));
+    } else changeChosen((marks, i) => marks.filter((_, k) => k !== i), true);
+  });
+  useHotkeys('enter', () => takeProposal(store));
+  useHotkeys('escape', () => view().proposals && dropProposal(store));
+  useHotkeys('n', () => {
+    const { proposals } = view();
+    if (proposals) propose(store, proposals.list, proposals.at + 1);
+  });
   useHotkeys('?, shift+?', () => set({ keys: true }), { useKey: true });
   useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });
+
+  /** Changes the mark that is picked out, if one is. */
+  function changeChosen(change: (marks: Marks, index: number) => Marks, gone = false): void {
+    const { tool, way, chosen } = view();
+    if (tool !== 'mark' || way !== 'change' || chosen === undefined) return;
+    if (gone) set({ chosen: undefined });
+    store.getState().commit((r) => editSubject(r, (s) => ({ ...s, marks: change(s.marks, chosen) })));
+  }
 
   return (
     <Dialog.Root open={keys} onOpenChange={(open) => set({ keys: open })}>

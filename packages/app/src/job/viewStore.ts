@@ -1,9 +1,16 @@
-import type { MarkKind } from '@ritaglio/core';
+import type { HandTip, Mark, MarkKind } from '@ritaglio/core';
 import { create } from 'zustand';
 
 export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished';
 export type Compare = 'whole' | 'wipe' | 'beside';
-export type Removed = 'hatch' | 'black' | 'white';
+/** What is seen where the subject is not. */
+export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey' | 'behind';
+
+/** What the pointer does on the picture while the matte is open. */
+export type Tool = 'mark' | 'hand' | 'garbage' | 'pick';
+/** How a mark is made: along a stroke, around a region freehand or by corners; or marks are moved, turned and erased. */
+export type Way = 'stroke' | 'outline' | 'polygon' | 'change';
+export type GarbageShape = 'rectangle' | 'ellipse' | 'polygon';
 
 /** Where the picture is looked at: screen pixels per full-size pixel, and the full-size point in the middle. */
 export interface Look {
@@ -13,7 +20,7 @@ export interface Look {
 }
 
 /** How things are shown; nothing of it belongs to the job. */
-interface ViewState {
+export interface ViewState {
   picture: PictureChoice;
   compare: Compare;
   removed: Removed;
@@ -25,9 +32,20 @@ interface ViewState {
   fitZoom: number;
   /** The shot is shown while the key is held. */
   before: boolean;
-  /** Which kind of mark is drawn, and how wide the tip is, full-size px. */
+  tool: Tool;
+  /** Which kind of mark is drawn, how, and how wide the tip is, full-size px. */
   mark: MarkKind;
+  way: Way;
   tip: number;
+  /** What the hand's tip does, how hard its rim and how strong it is, 0 to 1. */
+  hand: HandTip;
+  hardness: number;
+  strength: number;
+  shape: GarbageShape;
+  /** Number of the mark or garbage shape that is picked out. */
+  chosen?: number;
+  /** Subjects proposed without marks, and which of them is shown. */
+  proposals?: { list: Mark[][]; at: number };
   /** Which stretch of edge the loupe is on. */
   place: number;
   keys: boolean;
@@ -42,8 +60,16 @@ export const useView = create<ViewState>()((set) => ({
   look: undefined,
   fitZoom: 1,
   before: false,
+  tool: 'mark',
   mark: 'inside',
+  way: 'stroke',
   tip: 28,
+  hand: 'opaque',
+  hardness: 0.5,
+  strength: 1,
+  shape: 'rectangle',
+  chosen: undefined,
+  proposals: undefined,
   place: 0,
   keys: false,
   set,

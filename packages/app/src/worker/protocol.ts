@@ -13,7 +13,7 @@ export interface Shown {
 
 /** Everything that was measured on the way. Left out while not known. */
 export interface Figures {
-  matte?: MatteFigures & { solved: number; note?: string };
+  matte?: MatteFigures & { solved: number; left: number; note?: string; screen?: string; fits?: number };
   edge?: EdgePlace[];
   plate?: { grow: number; suggested: number; softness: number; hole: number };
   tone?: { subject: Tone; background: Tone; after: Tone };
@@ -49,6 +49,8 @@ export interface PictureFacts {
   width: number;
   height: number;
   notes: string[];
+  /** The colour over which it seems to be multiplied by its opacity. */
+  multiplied?: string;
 }
 
 /** A refusal that crosses the worker's border: a sentence for the user. */

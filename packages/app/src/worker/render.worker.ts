@@ -1,20 +1,23 @@
 import {
   edgeWalk,
   fromSamples,
+  hexOf,
   isAbort,
   matteFigures,
   meanOf,
+  pictureOfMatte,
   ProductMemory,
   render,
   resizePicture,
   scaledSize,
+  straightened,
   toRgba8,
   toSamples16,
   withOpacity,
   type Context,
+  type Mark,
   type Picture,
   type PictureSource,
-  type Plane,
   type Recipe,
   type Samples,
 } from '@ritaglio/core';
@@ -38,8 +41,9 @@ class Renderer {
 
   private readonly pictures: PictureSource = {
     key: (id) => id,
-    load: async (id, scale) => {
-      const picture = fromSamples(await this.samples(id));
+    load: async (id, scale, multiplied) => {
+      const samples = await this.samples(id);
+      const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
       const { width, height } = scaledSize(picture.width, picture.height, scale);
       return resizePicture(picture, width, height);
     },
@@ -53,8 +57,8 @@ class Renderer {
   /** Reads a file as a picture, or says why not. */
   async inspect(name: string, blob: Blob): Promise<PictureFacts | Refusal> {
     try {
-      const { samples, notes } = await readPicture(name, new Uint8Array(await blob.arrayBuffer()), browserCodec);
-      return { width: samples.width, height: samples.height, notes };
+      const { samples, notes, multiplied } = await readPicture(name, new Uint8Array(await blob.arrayBuffer()), browserCodec);
+      return { width: samples.width, height: samples.height, notes, ...(multiplied && { multiplied }) };
     } catch (error) {
       if (error instanceof FormatError) return { refusal: error.message };
       throw error;
@@ -125,6 +129,25 @@ class Renderer {
     }
   }
 
+  /** Subjects proposed without marks, as marks. Stops what is being shown meanwhile. */
+  async findSubject(recipe: Recipe, scale: number): Promise<Mark[][]> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.running = controller;
+    const context: Context = { scale, seed: recipe.seed, signal: controller.signal };
+    const found = await render(recipe, this.pictures, 'found', context, this.memory);
+    return found.map((f) => f.marks);
+  }
+
+  /** The matte as a 16-bit grey PNG. */
+  async matteFile(recipe: Recipe, scale: number): Promise<Uint8Array<ArrayBuffer>> {
+    const context: Context = { scale, seed: recipe.seed };
+    const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory);
+    const data = Uint16Array.from(matte.data, (a) => a * 65535 + 0.5);
+    const bytes = writePng({ width: matte.width, height: matte.height, channels: 1, data }) as Uint8Array<ArrayBuffer>;
+    return Comlink.transfer(bytes, [bytes.buffer]);
+  }
+
   cancelExport(): void {
     this.exporting?.abort();
   }
@@ -154,7 +177,7 @@ class Renderer {
       case 'subject':
         return make('subject');
       case 'matte':
-        return greyOf((await make('matte')).matte);
+        return pictureOfMatte((await make('matte')).matte);
       case 'plate':
         return (await make('plate')).plate;
       case 'background':
@@ -167,24 +190,27 @@ class Renderer {
   private async measure(recipe: Recipe, context: Context): Promise<Figures> {
     const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
     const { scale } = context;
-    const { matte, solved, note } = await make('matte');
+    const { matte, solved, note, screen, fits } = await make('matte');
+    const { subject, behind } = await make('unmixed');
+    const edge = edgeWalk(subject, behind, scale);
     const plate = await make('plate');
     const matched = await make('matched');
     const finished = await make('composite');
     return {
-      matte: { ...matteFigures(matte, 24 * scale * scale), solved, ...(note && { note }) },
-      edge: edgeWalk(matte, scale),
+      matte: {
+        ...matteFigures(matte, 24 * scale * scale),
+        solved,
+        left: edge.length > 0 ? edge.reduce((sum, p) => sum + p.left, 0) / edge.length : 0,
+        ...(note && { note }),
+        ...(screen && { screen: hexOf(...screen) }),
+        ...(fits !== undefined && { fits }),
+      },
+      edge,
       plate: { grow: plate.grow, suggested: plate.suggested, softness: plate.softness, hole: meanOf(plate.hole) },
       tone: { subject: matched.subjectTone, background: matched.backgroundTone, after: matched.after },
       clipped: clippedShare(finished),
     };
   }
-}
-
-/** Opacity as a grey of that code value, as mattes are shown. */
-function greyOf(matte: Plane): Picture {
-  const light = matte.data.map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4));
-  return { width: matte.width, height: matte.height, r: light, g: light, b: light };
 }
 
 function clippedShare(p: Picture): { white: number; black: number } {

@@ -12,6 +12,17 @@ export function encodeSrgb(v: number): number {
   return v <= 0.0031308 ? v * 12.92 : 1.055 * Math.pow(v, 1 / 2.4) - 0.055;
 }
 
+/** Linear light of a colour written #rrggbb. @throws RangeError when it is written otherwise */
+export function linearOfHex(hex: string): [number, number, number] {
+  if (!/^#[0-9a-f]{6}$/i.test(hex)) throw new RangeError(`A colour is written #rrggbb; “${hex}” is not.`);
+  return [1, 3, 5].map((at) => decodeSrgb(Number.parseInt(hex.slice(at, at + 2), 16) / 255)) as [number, number, number];
+}
+
+/** Linear light written #rrggbb, clipped. */
+export function hexOf(r: number, g: number, b: number): string {
+  return '#' + [r, g, b].map((v) => toCode8(v).toString(16).padStart(2, '0')).join('');
+}
+
 /** Linear light of each 8-bit code. */
 const light8 = Float32Array.from({ length: 256 }, (_, i) => decodeSrgb(i / 255));
 

@@ -7,6 +7,8 @@ export interface Unmixed {
   subject: Picture;
   /** What shows beside and through the subject's edge; a plausible colour where the subject is opaque. */
   behind: Picture;
+  /** Luminance of a coloured screen's light that was taken off the subject, a pixel; with a screen only. */
+  spill?: Float32Array;
 }
 
 /** One channel of the two sides at one level. */

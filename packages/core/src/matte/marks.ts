@@ -1,3 +1,5 @@
+import { fillPolygon } from '../raster/fillPolygon';
+
 /** What a mark says: surely subject, surely not, or undecided (wool, hair, glass: solve it here). */
 export type MarkKind = 'inside' | 'outside' | 'edge';
 
@@ -8,6 +10,8 @@ export interface Mark {
   radius: number;
   /** Points in order, each x, y and optionally the pen's pressure, 0 to 1, which narrows the tip. */
   points: readonly (readonly [number, number] | readonly [number, number, number])[];
+  /** The points go around a region, all of which is marked. */
+  filled?: boolean;
 }
 
 /** What the marks say of a pixel. */
@@ -33,11 +37,19 @@ export function rasterMarks(marks: readonly Mark[], width: number, height: numbe
       p[1] * scale,
       Math.max(0.71, mark.radius * scale * (p[2] ?? 1)),
     ];
+    if (mark.filled) fillRegion(out, mark, width, height, scale, code);
     mark.points.forEach((point, i) => {
       fillCapsule(out, width, height, tip(mark.points[Math.max(0, i - 1)]), tip(point), code);
     });
   }
   return out;
+}
+
+/** All pixels at least half of which lie within the mark's points. */
+function fillRegion(out: Uint8Array, mark: Mark, width: number, height: number, scale: number, code: number): void {
+  const corners = mark.points.map((p) => [p[0] * scale, p[1] * scale] as const);
+  const cover = fillPolygon(corners, width, height).data;
+  for (let p = 0; p < out.length; p++) if (cover[p] >= 0.5) out[p] = code;
 }
 
 /** All pixels whose centre is within the (linearly changing) radius of a segment. */

@@ -1,24 +1,55 @@
-import { oklabPlanes } from '../colour/oklab';
-import { encodeQuickly } from '../colour/srgb';
+import { alignPicture } from '../align/align';
+import { oklabPlanes, type Triple } from '../colour/oklab';
+import { encodeQuickly, linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
-import { resizePicture, scaledSize } from '../raster/resize';
+import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import { carryUp } from './carryUp';
-import { solveClosedForm } from './closedForm';
-import { guessFromPairs } from './colourPairs';
-import { rasterMarks, type Mark } from './marks';
-import { roughCut } from './roughCut';
+import { solveClosedForm, type ClosedFormOptions } from './closedForm';
 import type { Features } from './colourModel';
+import { guessFromPairs, type Guess } from './colourPairs';
+import { combineMattes, type Combining } from './combine';
+import { compareWithPlate, type DifferenceParams } from './difference';
+import { finishMatte, type Finish } from './finish';
+import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
+import { roughCut } from './roughCut';
 import { roughness } from './roughness';
-import { trimMatte, type Trim } from './trim';
+import { screenKey, type ScreenParams } from './screen';
+import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
 
-/** What the matte is made from besides the shot. */
-export interface MatteParams {
+/** What the subject is told from its background by. */
+export type Cut = 'marks' | 'screen' | 'difference';
+
+/** What the matte is made from besides the pictures. */
+export interface MatteParams extends Finish {
+  /** Default marks. With a screen or a difference, inside and outside marks hold in and hold out. */
+  cut?: Cut;
   /** Strokes in pixels of the full-size shot, oldest first. */
   marks: readonly Mark[];
-  /** Corrections of the edge. */
-  trim: Trim;
+  screen?: ScreenChoice;
+  difference?: DifferenceParams;
+}
+
+/** A screen's colour, found or picked, and how opacity is made from it. */
+export interface ScreenChoice extends ScreenParams {
+  /** `auto`, or #rrggbb. */
+  colour: string;
+  /** Share of the screen's light on the subject that is taken off, 0 to 1. */
+  spill: number;
+}
+
+/** The screen as it is keyed unless asked otherwise. */
+export const plainScreen: ScreenChoice = { colour: 'auto', clear: 0.03, opaque: 0.02, spill: 1 };
+export const plainDifference: DifferenceParams = { threshold: 4 };
+
+/** Pictures and mattes that some ways of cutting need. */
+export interface MatteInputs {
+  ground: MatteGround;
+  /** A photograph of the scene without the subject. */
+  plate?: Picture;
+  /** Mattes to be put together with the one made, in order. */
+  kept?: readonly { matte: Plane; how: Combining }[];
 }
 
 /** A matte and how it came about. */
@@ -27,6 +58,12 @@ export interface MatteProduct {
   matte: Plane;
   /** Share of the picture whose opacity was solved rather than taken as known, 0 to 1. */
   solved: number;
+  /** What is known to have been behind the subject: the screen or the aligned plate, linear. */
+  behind?: Picture;
+  /** The screen's colour, linear. */
+  screen?: Triple;
+  /** How well a photographed plate fits, 0 to 1. */
+  fits?: number;
   /** Why the matte is not what was asked for, as one sentence, or nothing. */
   note?: string;
 }
@@ -68,53 +105,115 @@ export function matteGround(shot: Picture): MatteGround {
 
 /** Marks to opacity on a shot: see `matteOn`. */
 export function matte(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
-  return matteOn(matteGround(shot), params, context);
+  return matteOn({ ground: matteGround(shot) }, params, context);
 }
 
 /**
- * Marks to opacity: rough cut, undecided band, opacity in the band. The cut is made small and refined along its
- * border; opacity is solved at about 900 px and carried up to the picture's size by local colour lines.
+ * Opacity by marks, by a screen or by a difference, then what is done to it by shape, number and hand.
  *
- * Defined for everything: without inside marks (or marks at all) nothing is subject, and `note` says so.
+ * Defined for everything: when something is missing nothing is subject, and `note` says what.
  *
  * @throws AbortError
  */
-export async function matteOn(ground: MatteGround, params: MatteParams, context: Context): Promise<MatteProduct> {
+export async function matteOn(inputs: MatteInputs, params: MatteParams, context: Context): Promise<MatteProduct> {
+  const ways: Record<Cut, () => Promise<MatteProduct>> = {
+    marks: () => byMarks(inputs.ground, params.marks, context),
+    screen: () => byScreen(inputs.ground.shot, params, context),
+    difference: () => byDifference(inputs, params, context),
+  };
+  const product = await ways[params.cut ?? 'marks']();
+  const finished = finishMatte(product.matte, params, context.scale);
+  return { ...product, matte: (inputs.kept ?? []).reduce((m, k) => combineMattes(m, k.matte, k.how), finished) };
+}
+
+/**
+ * Rough cut, undecided band, opacity in the band. The cut is made small and refined along its border; opacity is solved
+ * at about 900 px and carried up to the picture's size by local colour lines.
+ */
+async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Context): Promise<MatteProduct> {
   const { shot, light, levels } = ground;
   const { width, height } = shot;
-  const kinds = new Set(params.marks.map((m) => m.kind));
+  const kinds = new Set(marks.map((m) => m.kind));
   if (shot.a && kinds.size === 0 && shot.a.some((v) => v < 1)) {
-    const own: Plane = { width, height, data: shot.a };
     return {
-      matte: trimMatte(own, params.trim, context.scale),
+      matte: { width, height, data: shot.a },
       solved: 0,
       note: 'The picture’s own opacity is the matte; marks would replace it.',
     };
   }
   if (!kinds.has('inside')) {
-    const note =
-      kinds.size === 0 ? 'Nothing is marked yet: draw an inside mark on the subject.' : 'No inside mark yet: draw one on the subject.';
-    return { matte: makePlane(width, height), solved: 0, note };
+    return nothing(
+      shot,
+      kinds.size === 0 ? 'Nothing is marked yet: draw an inside mark on the subject.' : 'No inside mark yet: draw one on the subject.',
+    );
   }
-
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
-  const cut = await roughCut(levels, scales, params.marks, context);
-  const said = rasterMarks(params.marks, light.width, light.height, ratio);
+  const cut = await roughCut(levels, scales, marks, context);
+  const said = rasterMarks(marks, light.width, light.height, ratio);
   const state = undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio));
-
-  const guess = await guessFromPairs(light, state, context);
-  const solved = await solveClosedForm(light, state, guess, {}, context);
-  const open = new Uint8Array(state.length);
-  let count = 0;
-  for (let p = 0; p < state.length; p++) if (state[p] === undecided) count += open[p] = 1;
-  const large = light.width === width && light.height === height ? solved : await carryUp(light, shot, solved, open, context);
+  const product = await opacityIn(ground, state, await guessFromPairs(light, state, context), {}, context);
   const note = noteOn(state);
-  return {
-    matte: trimMatte(large, params.trim, context.scale),
-    solved: count / state.length,
-    ...(note && { note }),
-  };
+  return { ...product, ...(note && { note }) };
+}
+
+/** Opacity of the undecided pixels, at the picture's size. */
+async function opacityIn(
+  { light, shot }: MatteGround,
+  state: Uint8Array,
+  guess: Guess,
+  options: ClosedFormOptions,
+  context: Context,
+): Promise<MatteProduct> {
+  const solved = await solveClosedForm(light, state, guess, options, context);
+  const open = Uint8Array.from(state, (s) => (s === undecided ? 1 : 0));
+  const same = light.width === shot.width && light.height === shot.height;
+  const large = same ? solved : await carryUp(light, shot, solved, open, context);
+  return { matte: large, solved: open.reduce((sum, v) => sum + v, 0) / state.length };
+}
+
+async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
+  const choice = params.screen ?? plainScreen;
+  const colour = choice.colour === 'auto' ? findScreen(shot)?.colour : linearOfHex(choice.colour);
+  if (!colour) return nothing(shot, 'No coloured screen was found: pick its colour in the picture.');
+  if (Math.max(...colour) - [...colour].sort((a, b) => a - b)[1] < 0.01) {
+    return nothing(shot, 'That colour is too grey to be told from a subject: pick the screen where it is brightest.');
+  }
+  const { matte: keyed, field } = await screenKey(shot, colour, choice, context);
+  const said = rasterMarks(params.marks, shot.width, shot.height, context.scale);
+  let soft = 0;
+  for (let p = 0; p < said.length; p++) {
+    if (said[p] === markedInside) keyed.data[p] = 1;
+    else if (said[p] === markedOutside) keyed.data[p] = 0;
+    if (keyed.data[p] > 0 && keyed.data[p] < 1) soft++;
+  }
+  return { matte: keyed, solved: soft / said.length, behind: field, screen: colour };
+}
+
+async function byDifference(inputs: MatteInputs, params: MatteParams, context: Context): Promise<MatteProduct> {
+  const { ground, plate } = inputs;
+  const { shot, light } = ground;
+  if (!plate) return nothing(shot, 'A photographed plate is missing: bring in a picture of the scene without the subject.');
+  const aligned = await alignPicture(plate, shot, context);
+  const small = resizePicture(aligned.picture, light.width, light.height);
+  const seen = resizePlane(aligned.seen, light.width, light.height);
+  const { state, guess } = await compareWithPlate(light, small, seen, params.difference ?? plainDifference, context);
+  const said = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
+  const states: Record<number, number> = { [markedInside]: surelyIn, [markedOutside]: surelyOut, [markedEdge]: undecided };
+  for (let p = 0; p < state.length; p++) state[p] = states[said[p]] ?? state[p];
+  const product = await opacityIn(ground, state, guess, { dataWeight: 0.1 }, context);
+  const note =
+    aligned.fits < 0.3
+      ? 'The plate hardly fits the shot: it should show the same scene from the same place.'
+      : product.matte.data.every((v) => v < 0.5)
+        ? 'Nothing in the shot differs from the plate.'
+        : undefined;
+  return { ...product, behind: aligned.picture, fits: aligned.fits, ...(note && { note }) };
+}
+
+/** No subject, and why. */
+function nothing(shot: Picture, note: string): MatteProduct {
+  return { matte: makePlane(shot.width, shot.height), solved: 0, note };
 }
 
 function noteOn(state: Uint8Array): string | undefined {

@@ -51,15 +51,16 @@ export async function roughCut(levels: Features[], scales: number[], marks: read
   const random = seeded(context.seed);
   const insidePixels = indicesOf(said, markedInside);
   const outsidePixels = surelyOutside(said, width, height);
-  const place = placePreference(lab, said, insidePixels, outsidePixels);
+  const nearer = placePreference(lab, said, insidePixels, outsidePixels);
+  const place = nearer.map((v) => positionWeight * v);
   let inside = fitColourModel(lab, insidePixels, 6, random);
-  let outside = fitColourModel(lab, likelyOutside(said, place), 8, random);
+  let outside = fitColourModel(lab, likelyOutside(said, nearer), 8, random);
 
-  let label = await cutWhole(lab, said, inside, outside, place, context);
+  let label = dropUnmarked(await cutWhole(lab, said, inside, outside, place, context), said, width, height);
   await pause(context);
   inside = fitColourModel(lab, indicesWhere(label, said, 1, markedInside), 6, random);
   outside = fitColourModel(lab, indicesWhere(label, said, 0, markedOutside), 8, random);
-  label = await cutWhole(lab, said, inside, outside, place, context);
+  label = dropUnmarked(await cutWhole(lab, said, inside, outside, place, context), said, width, height);
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
   inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 6, random);
@@ -179,7 +180,13 @@ function pullOf(code: number, colour: number): number {
   return Math.round(unit * colour);
 }
 
-async function cutWhole(
+/**
+ * The cheapest whole cut under two colour models and a preference for places.
+ *
+ * @param said the marks' codes; marked pixels are hard
+ * @param place evidence for inside (positive) or outside by place, in the models' units
+ */
+export async function cutWhole(
   lab: Features,
   said: Uint8Array,
   inside: ColourModel,
@@ -195,7 +202,7 @@ async function cutWhole(
     if ((y & 15) === 0) await pause(context);
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
-      graph.pull[p] = pullOf(said[p], evidence(lab, p, inside, outside) + positionWeight * place[p]);
+      graph.pull[p] = pullOf(said[p], evidence(lab, p, inside, outside) + place[p]);
       for (let d = 0; d < 4; d++) {
         const nx = x + stepX[d];
         const ny = y + stepY[d];
@@ -204,17 +211,16 @@ async function cutWhole(
       }
     }
   }
-  const label = await minimumCut(graph, context);
-  dropUnmarked(label, said, width, height);
-  return label;
+  return minimumCut(graph, context);
 }
 
 /** Whatever no inside mark touches is not subject, however alike it looks. */
-function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number): void {
+function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number): Uint8Array {
   const found = components(label, width, height);
   const touched = new Uint8Array(found.area.length);
   said.forEach((code, p) => code === markedInside && (touched[found.label[p]] = 1));
   label.forEach((l, p) => l === 1 && touched[found.label[p]] === 0 && (label[p] = 0));
+  return label;
 }
 
 function makeGraph(count: number): PixelGraph {

@@ -184,7 +184,7 @@ test('a prepared shot gives the same mattes, mark after mark', async () => {
   const ground = matteGround(shot);
   const marks: Mark[] = [{ kind: 'inside', radius: 6, points: [[70, 50]] }];
   for (const more of [marks, [...marks, { kind: 'outside', radius: 5, points: [[12, 12]] } as Mark]]) {
-    const prepared = await matteOn(ground, { marks: more, trim: noTrim }, context);
+    const prepared = await matteOn({ ground: ground }, { marks: more, trim: noTrim }, context);
     const fresh = await matte(shot, { marks: more, trim: noTrim }, context);
     expect(largestDifference(prepared.matte.data, fresh.matte.data)).toBe(0);
   }

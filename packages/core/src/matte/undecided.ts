@@ -13,7 +13,7 @@ const crisp = 2;
 
 /**
  * Where opacity is still open: everything under edge marks, a pixel or two along crisp borders, and further
- * out where colour speaks against the cut (thin strands outside, gaps inside), up to `reach` pixels away.
+ * out where colour speaks against the cut: thin strands outside up to `reach` pixels away, gaps anywhere inside.
  * Hard marks are never undecided.
  *
  * @param said the marks' codes, of the picture's size
@@ -28,16 +28,17 @@ export function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, re
   const along = grownMask(border, width, height, crisp);
   const against = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
-    if (!near[p] || said[p] !== 0) continue;
+    if (said[p] !== 0 || (!near[p] && label[p] === 0)) continue;
     const evidence = unlikeliness(cut.outside, lab, p) - unlikeliness(cut.inside, lab, p);
-    if (label[p] === 1 ? evidence < -3 : evidence > 3) against[p] = 1;
+    // A gap between wires or canes may lie far from the border, but must then be plain.
+    if (label[p] === 1 ? evidence < (near[p] ? -3 : -7) : evidence > 3) against[p] = 1;
   }
   const doubtful = grownMask(against, width, height, 1.5);
   const out = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
     if (said[p] === markedInside) out[p] = surelyIn;
     else if (said[p] === markedOutside) out[p] = surelyOut;
-    else if (said[p] === markedEdge || along[p] || (near[p] && doubtful[p])) out[p] = undecided;
+    else if (said[p] === markedEdge || along[p] || doubtful[p]) out[p] = undecided;
     else out[p] = label[p] === 1 ? surelyIn : surelyOut;
   }
   return out;

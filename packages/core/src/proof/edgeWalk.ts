@@ -1,7 +1,9 @@
+import { components } from '../raster/components';
 import { gaussian } from '../raster/filter';
-import type { Plane } from '../raster/plane';
+import type { Picture, Plane } from '../raster/plane';
+import { leftover } from './leftover';
 
-/** One stretch of the subject's edge. */
+/** One stretch of the subject's edge, and what was measured there. */
 export interface EdgePlace {
   /** Its middle, px of the full-size shot. */
   x: number;
@@ -9,23 +11,47 @@ export interface EdgePlace {
   /** Direction across the edge towards the outside, of length 1. */
   outX: number;
   outY: number;
+  /** Width of the way from clear to opaque, px of the full-size shot. */
+  softness: number;
+  /** Old background left in the edge's colour, ΔE; negative when the edge leans the other way. */
+  left: number;
+  /** Loose specks and pinholes close by. */
+  specks: number;
+}
+
+/** What makes a place worth a look: so much of each counts the same. */
+const unit = { softness: 12, left: 5, specks: 2 };
+
+/** How much a place asks to be looked at; 1 and more is plainly wrong. */
+export function concernOf(p: EdgePlace): number {
+  return Math.max(p.softness / unit.softness, Math.max(0, p.left) / unit.left, p.specks / unit.specks);
 }
 
 /**
- * Places along the edge where opacity crosses one half, about `spacing` full-size pixels apart, in reading order of
- * the clock around the subject.
+ * Places along the edge where opacity crosses one half, about `spacing` full-size pixels apart, the worst first: soft where it
+ * should not be, old background in its colour, specks beside it.
  *
- * @param scale pixels of the matte per full-size pixel
+ * @param subject the subject with its edge colour and straight opacity
+ * @param behind what is or was behind it
+ * @param scale pixels of the pictures per full-size pixel
  */
-export function edgeWalk(matte: Plane, scale: number, spacing = 90): EdgePlace[] {
-  const { width, height, data } = matte;
+export function edgeWalk(subject: Picture, behind: Picture, scale: number, spacing = 90): EdgePlace[] {
+  const { width, height } = subject;
+  const data = subject.a ?? new Float32Array(width * height).fill(1);
+  const matte: Plane = { width, height, data };
   const smooth = gaussian(matte, Math.max(1, 3 * scale)).data;
+  const around = Math.max(2, 10 * scale);
+  const soft = gaussian({ ...matte, data: data.map((v) => (v > 0.02 && v < 0.98 ? 1 : 0)) }, around).data;
+  const border = gaussian({ ...matte, data: borderOf(data, width, height) }, around).data;
+  const left = leftover(subject, behind);
+  const leftSum = gaussian({ ...left, data: left.data.map((v, p) => v * data[p] * (1 - data[p])) }, around).data;
+  const leftWeight = gaussian({ ...left, data: left.data.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))) }, around).data;
+  const loose = gaussian({ ...matte, data: speckCentres(data, width, height, 24 * scale * scale) }, around).data;
   const gap = spacing * scale;
   const cell = Math.max(1, gap);
   const columns = Math.ceil(width / cell) + 1;
   const taken = new Map<number, EdgePlace[]>();
   const out: EdgePlace[] = [];
-  let [sumX, sumY] = [0, 0];
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const p = y * width + x;
@@ -44,13 +70,47 @@ export function edgeWalk(matte: Plane, scale: number, spacing = 90): EdgePlace[]
         }
       }
       if (near) continue;
-      const place = { x: (x + 0.5) / scale, y: (y + 0.5) / scale, outX: -gx / steepness, outY: -gy / steepness };
+      const place = {
+        x: (x + 0.5) / scale,
+        y: (y + 0.5) / scale,
+        outX: -gx / steepness,
+        outY: -gy / steepness,
+        softness: soft[p] / Math.max(1e-6, border[p]) / scale,
+        left: leftWeight[p] > 1e-6 ? leftSum[p] / leftWeight[p] : 0,
+        specks: loose[p] * 2 * Math.PI * around * around,
+      };
       taken.set(cy * columns + cx, [...(taken.get(cy * columns + cx) ?? []), place]);
       out.push(place);
-      sumX += place.x;
-      sumY += place.y;
     }
   }
-  const [mx, my] = [sumX / out.length, sumY / out.length];
-  return out.sort((a, b) => Math.atan2(a.y - my, a.x - mx) - Math.atan2(b.y - my, b.x - mx));
+  return out.sort((a, b) => concernOf(b) - concernOf(a));
+}
+
+/** 1 on each pixel whose right or lower neighbour is on the other side of one half. */
+function borderOf(data: Float32Array, width: number, height: number): Float32Array {
+  const out = new Float32Array(data.length);
+  for (let y = 0; y + 1 < height; y++) {
+    for (let x = 0; x + 1 < width; x++) {
+      const p = y * width + x;
+      const inside = data[p] >= 0.5;
+      if (inside !== data[p + 1] >= 0.5 || inside !== data[p + width] >= 0.5) out[p] = 1;
+    }
+  }
+  return out;
+}
+
+/** 1 on one pixel of each loose speck and enclosed pinhole up to an area. */
+function speckCentres(data: Float32Array, width: number, height: number, most: number): Float32Array {
+  const out = new Float32Array(data.length);
+  for (const solid of [true, false]) {
+    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.3 : v < 0.7) ? 1 : 0));
+    const { label, area } = components(mask, width, height);
+    const seen = new Uint8Array(area.length);
+    label.forEach((id, p) => {
+      if (id === 0 || seen[id] || area[id] > most) return;
+      seen[id] = 1;
+      out[p] = 1;
+    });
+  }
+  return out;
 }

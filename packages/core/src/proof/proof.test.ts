@@ -1,7 +1,9 @@
 import { makePicture } from '../raster/plane';
-import { pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { pictureFrom, softDisc, sum } from '../testing/scenes';
 import { bandOutside, halo, matteErrors, meanDeltaE, psnr, ssim } from './compare';
-import { edgeWalk } from './edgeWalk';
+import type { Picture } from '../raster/plane';
+import { concernOf, edgeWalk } from './edgeWalk';
+import { leftover } from './leftover';
 import { matteFigures } from './matteFigures';
 
 const disc = softDisc(120, 100, 60, 50, 25, 3);
@@ -73,18 +75,53 @@ test('specks and pinholes are counted', () => {
   expect(figures.subject).toBeCloseTo((Math.PI * 625) / 12000, 2);
 });
 
-test('the walk goes once around the edge, evenly, looking outwards', () => {
-  const places = edgeWalk(disc, 1, 20);
-  expect(places.length).toBeGreaterThan(5);
-  expect(places.length).toBeLessThan(12);
-  for (const p of places) {
-    expect(Math.hypot(p.x - 60, p.y - 50)).toBeCloseTo(25, -1);
-    expect(p.outX * (p.x - 60) + p.outY * (p.y - 50)).toBeGreaterThan(20);
-  }
-  expect(
-    edgeWalk(
-      planeFrom(20, 20, () => 0),
-      1,
-    ),
-  ).toEqual([]);
+describe('the walk', () => {
+  const { width, height } = disc;
+  const flat = (r: number, g: number, b: number, a?: Float32Array): Picture => ({
+    width,
+    height,
+    r: new Float32Array(width * height).fill(r),
+    g: new Float32Array(width * height).fill(g),
+    b: new Float32Array(width * height).fill(b),
+    ...(a && { a }),
+  });
+  const behind = flat(0.1, 0.5, 0.1);
+
+  test('goes once around the edge, evenly, looking outwards', () => {
+    const places = edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, 1, 20);
+    expect(places.length).toBeGreaterThan(5);
+    expect(places.length).toBeLessThan(12);
+    for (const p of places) {
+      expect(Math.hypot(p.x - 60, p.y - 50)).toBeCloseTo(25, -1);
+      expect(p.outX * (p.x - 60) + p.outY * (p.y - 50)).toBeGreaterThan(20);
+      expect(p.left).toBeCloseTo(0, 3);
+    }
+    expect(edgeWalk(flat(1, 1, 1, new Float32Array(width * height)), behind, 1)).toEqual([]);
+  });
+
+  test('begins where the edge is worst', () => {
+    const half = softDisc(120, 100, 60, 50, 25, 1).data;
+    const soft = softDisc(120, 100, 60, 50, 25, 14).data;
+    const mixed = half.map((v, p) => (p % width < 60 ? v : soft[p]));
+    const [first] = edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, 1, 20);
+    expect(first.x).toBeGreaterThan(62);
+    const places = edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, 1, 20).map(concernOf);
+    expect(places).toEqual([...places].sort((a, b) => b - a));
+  });
+
+  test('finds the old background in the edge’s colour, by its share', () => {
+    const clean = flat(0.4, 0.2, 0.1, disc.data);
+    const dirty = flat(0.4, 0.2, 0.1, disc.data);
+    for (let p = 0; p < disc.data.length; p++) {
+      const left = 1 - disc.data[p];
+      dirty.r[p] += left * (0.1 - dirty.r[p]);
+      dirty.g[p] += left * (0.5 - dirty.g[p]);
+    }
+    const mean = (s: Picture) => {
+      const each = leftover(s, behind).data.filter((v) => v !== 0);
+      return each.length === 0 ? 0 : each.reduce((a, b) => a + b, 0) / each.length;
+    };
+    expect(mean(clean)).toBe(0);
+    expect(mean(dirty)).toBeGreaterThan(15);
+  });
 });

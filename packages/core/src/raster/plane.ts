@@ -82,6 +82,20 @@ export function meanOf(p: Plane): number {
   return p.data.length ? sum / p.data.length : 0;
 }
 
+/** Mean of a picture's colours, clear parts counting less. */
+export function meanColour(p: Picture): [number, number, number] {
+  const sum: [number, number, number] = [0, 0, 0];
+  let weight = 1e-9;
+  for (let i = 0; i < p.r.length; i++) {
+    const w = p.a ? p.a[i] : 1;
+    weight += w;
+    sum[0] += w * p.r[i];
+    sum[1] += w * p.g[i];
+    sum[2] += w * p.b[i];
+  }
+  return sum.map((v) => v / weight) as [number, number, number];
+}
+
 /** @throws RangeError unless both are of one size */
 export function assertSameSize(a: { width: number; height: number }, b: { width: number; height: number }, what: string): void {
   if (a.width !== b.width || a.height !== b.height) {

@@ -1,20 +1,57 @@
 import * as v from 'valibot';
 import { centred } from '../stage/place';
+import { plainDifference, plainScreen } from '../matte/matte';
 import { noTrim } from '../matte/trim';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
-export const recipeVersion = 1;
+export const recipeVersion = 2;
 
 const length = v.pipe(v.number(), v.finite());
 const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
 const positive = v.pipe(v.number(), v.finite(), v.gtValue(0));
 const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
 
+const radius = v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000));
+const pathSchema = v.pipe(v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])), v.minLength(1));
+
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge']),
-  radius: v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000)),
-  points: v.pipe(v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])), v.minLength(1)),
+  radius,
+  points: pathSchema,
+  filled: v.optional(v.boolean()),
 });
+
+const pointSchema = v.strictTuple([length, length]);
+
+export const shapeSchema = v.variant('kind', [
+  v.object({ kind: v.picklist(['rectangle', 'ellipse']), x: length, y: length, width: positive, height: positive }),
+  v.object({ kind: v.literal('polygon'), points: v.pipe(v.array(pointSchema), v.minLength(3)) }),
+]);
+
+const handSchema = v.object({
+  tip: v.picklist(['opaque', 'clear', 'soften']),
+  radius,
+  hardness: share,
+  opacity: share,
+  points: pathSchema,
+});
+
+const screenSchema = v.object({
+  /** `auto`, or #rrggbb. */
+  colour: v.pipe(v.string(), v.regex(/^(auto|#[0-9a-fA-F]{6})$/, 'a colour is auto or #rrggbb')),
+  clear: v.pipe(v.number(), v.minValue(0), v.maxValue(0.5)),
+  opaque: v.pipe(v.number(), v.minValue(0), v.maxValue(0.5)),
+  spill: share,
+});
+
+const differenceSchema = v.object({
+  /** A photograph of the scene without the subject, or nothing yet. */
+  plate: v.nullable(identifier),
+  threshold: v.pipe(v.number(), v.minValue(1), v.maxValue(20)),
+});
+
+/** A matte kept under a name: a grey picture among the job's pictures. */
+const keptMatteSchema = v.object({ id: identifier, name: v.pipe(v.string(), v.minLength(1), v.maxLength(100)), picture: identifier });
 
 const trimSchema = v.object({
   shift: v.pipe(length, v.minValue(-20), v.maxValue(20)),
@@ -33,8 +70,15 @@ const subjectSchema = v.object({
   id: identifier,
   /** Picture that holds the subject. */
   shot: identifier,
+  cut: v.picklist(['marks', 'screen', 'difference']),
   marks: v.array(markSchema),
+  screen: screenSchema,
+  difference: differenceSchema,
+  garbage: v.array(shapeSchema),
   trim: trimSchema,
+  hand: v.array(handSchema),
+  /** Kept mattes put together with this one, in order. */
+  with: v.array(v.object({ matte: identifier, how: v.picklist(['union', 'subtract', 'intersect', 'instead']) })),
   plate: plateSchema,
 });
 
@@ -67,6 +111,9 @@ export const recipeSchema = v.object({
   /** Size of the finished picture, px of the full-size shot. */
   frame: v.object({ width: v.pipe(v.number(), v.integer(), v.minValue(1)), height: v.pipe(v.number(), v.integer(), v.minValue(1)) }),
   subjects: v.array(subjectSchema),
+  mattes: v.array(keptMatteSchema),
+  /** Pictures multiplied by their opacity over a colour, to be made straight. */
+  multiplied: v.array(v.object({ picture: identifier, over: v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb')) })),
   /** What stands on the bench, in any order; distance decides what covers what. */
   cards: v.array(cardSchema),
   lens: lensSchema,
@@ -78,6 +125,16 @@ export type Recipe = v.InferOutput<typeof recipeSchema>;
 export type SubjectRecipe = Recipe['subjects'][number];
 export type Card = Recipe['cards'][number];
 
+/** What a subject has beside its marks before anything is chosen. */
+const plainCut = {
+  cut: 'marks' as const,
+  screen: plainScreen,
+  difference: { plate: null, ...plainDifference },
+  garbage: [],
+  hand: [],
+  with: [],
+};
+
 /** A recipe to begin with: one subject before its own plate, focused on the subject. */
 export function newRecipe(name: string, shot: string, width: number, height: number): Recipe {
   return {
@@ -85,7 +142,9 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     name,
     seed: 1,
     frame: { width, height },
-    subjects: [{ id: 'subject-1', shot, marks: [], trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 1 } }],
+    subjects: [{ id: 'subject-1', shot, marks: [], ...plainCut, trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 1 } }],
+    mattes: [],
+    multiplied: [],
     cards: [
       { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, placement: centred },
       { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, placement: centred },
@@ -112,11 +171,15 @@ export function readRecipe(data: unknown): Recipe {
       `This recipe is of version ${version}; this program reads up to version ${recipeVersion}. A newer program would open it.`,
     );
   }
-  const result = v.safeParse(recipeSchema, data);
+  const result = v.safeParse(recipeSchema, version === 1 ? fromVersion1(data as Version1) : data);
   if (!result.success) {
     const issue = result.issues[0];
     const where = v.getDotPath(issue) ?? 'the recipe itself';
     throw new RecipeError(`The recipe is not right at ${where}: ${issue.message}.`);
+  }
+  const mattes = new Set(result.output.mattes.map((m) => m.id));
+  for (const { matte } of result.output.subjects.flatMap((s) => s.with)) {
+    if (!mattes.has(matte)) throw new RecipeError(`The recipe puts together a matte ${matte}, which it does not hold.`);
   }
   const known = new Set(result.output.subjects.map((s) => s.id));
   for (const card of result.output.cards) {
@@ -127,9 +190,21 @@ export function readRecipe(data: unknown): Recipe {
   return result.output;
 }
 
+interface Version1 {
+  subjects?: unknown;
+}
+
+/** Version 1 knew cuts by marks only, and no kept mattes. */
+function fromVersion1(data: Version1): unknown {
+  const subjects = Array.isArray(data.subjects) ? data.subjects.map((s: object) => ({ ...plainCut, ...s })) : data.subjects;
+  return { ...data, version: 2, mattes: [], multiplied: [], subjects };
+}
+
 /** Identifiers of all pictures a recipe uses. */
 export function picturesOf(recipe: Recipe): string[] {
   const used = recipe.subjects.map((s) => s.shot);
+  for (const s of recipe.subjects) if (s.difference.plate !== null) used.push(s.difference.plate);
+  for (const m of recipe.mattes) used.push(m.picture);
   for (const card of recipe.cards) if (card.kind === 'picture') used.push(card.picture);
   return [...new Set(used)];
 }

@@ -1,12 +1,15 @@
 import type { Context } from '../context/context';
 import { defocus } from '../lens/defocus';
-import { edgeColour, type Unmixed } from '../matte/edgeColour';
+import type { Unmixed } from '../matte/edgeColour';
+import { findSubject, type FoundSubject } from '../matte/findSubject';
+import { matteOfPicture } from '../matte/kept';
 import { matteGround, matteOn, type MatteGround, type MatteProduct } from '../matte/matte';
+import { putLight, unmix } from '../matte/unmix';
 import { match } from '../match/match';
 import { measureTone, type Tone } from '../match/tone';
 import { plate, type PlateProduct } from '../plate/plate';
-import { makePicture, withOpacity, type Picture } from '../raster/plane';
-import { scaledSize } from '../raster/resize';
+import { makePicture, meanColour, type Picture } from '../raster/plane';
+import { resizePlane, scaledSize } from '../raster/resize';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
 import { coverUnit, isCentred, place } from '../stage/place';
@@ -16,14 +19,22 @@ import { keyOf, ProductMemory } from './memory';
 export interface PictureSource {
   /** Something that changes when the picture's content does. */
   key(id: string): string;
-  /** The picture reduced to a scale, in linear light. @throws when it is not there */
-  load(id: string, scale: number): Promise<Picture>;
+  /**
+   * The picture reduced to a scale, in linear light, made straight if it was multiplied over a colour (#rrggbb).
+   *
+   * @throws when it is not there
+   */
+  load(id: string, scale: number, multiplied?: string): Promise<Picture>;
 }
 
 /** Everything the line makes. */
 export interface Products {
   shot: Picture;
   matte: MatteProduct;
+  /** Subjects proposed without marks, best first. */
+  found: FoundSubject[];
+  /** The subject's own colour to the edge, and what is behind it. */
+  unmixed: Unmixed;
   /** The subject with its own colour to the edge, straight opacity. */
   subject: Picture;
   plate: PlateProduct;
@@ -41,6 +52,8 @@ export type Want = keyof Products;
 const making: Record<Want, string> = {
   shot: 'Reading the shot',
   matte: 'Solving the matte',
+  found: 'Looking for the subject',
+  unmixed: 'Recovering edge colour',
   subject: 'Recovering edge colour',
   plate: 'Filling the hole',
   background: 'Blurring the background',
@@ -85,6 +98,8 @@ class Line {
     const makers: { [K in Want]: () => Promise<Products[K]> } = {
       shot: () => this.picture(subject.shot),
       matte: () => this.matte(subject),
+      found: () => this.found(subject),
+      unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),
       plate: () => this.plate(subject),
       background: () => this.background(),
@@ -100,28 +115,59 @@ class Line {
   }
 
   private picture(id: string): Promise<Picture> {
-    return this.memory.get(keyOf('picture', this.pictures.key(id), this.context.scale), () => this.pictures.load(id, this.context.scale));
+    const { scale } = this.context;
+    return this.memory.get(keyOf('picture', this.pictureKey(id), scale), () => this.pictures.load(id, scale, this.multiplied(id)));
+  }
+
+  private multiplied(id: string): string | undefined {
+    return this.recipe.multiplied.find((m) => m.picture === id)?.over;
+  }
+
+  private pictureKey(id: string): unknown {
+    return [this.pictures.key(id), this.multiplied(id) ?? 0];
   }
 
   private matteKey(s: SubjectRecipe): unknown[] {
-    return [this.pictures.key(s.shot), s.marks, s.trim];
+    const { cut, marks, garbage, trim, hand } = s;
+    const way = { marks: 0, screen: s.screen, difference: s.difference }[cut];
+    const kept = s.with.map(({ matte, how }) => [this.pictureKey(this.keptMatte(matte)), how]);
+    const plate = cut === 'difference' && s.difference.plate !== null ? this.pictureKey(s.difference.plate) : 0;
+    return [this.pictureKey(s.shot), cut, marks, way, plate, garbage, trim, hand, kept];
+  }
+
+  private keptMatte(id: string): string {
+    const found = this.recipe.mattes.find((m) => m.id === id);
+    if (!found) throw new Error(`The recipe holds no matte ${id}.`);
+    return found.picture;
   }
 
   /** What the shot alone decides; kept from mark to mark. */
   private ground(s: SubjectRecipe): Promise<MatteGround> {
-    const key = keyOf('ground', this.pictures.key(s.shot), this.context.scale);
+    const key = keyOf('ground', this.pictureKey(s.shot), this.context.scale);
     return this.memory.get(key, async () => matteGround(await this.picture(s.shot)));
   }
 
   private matte(s: SubjectRecipe): Promise<MatteProduct> {
-    return this.remember('matte', this.matteKey(s), async (context) => matteOn(await this.ground(s), s, context));
+    return this.remember('matte', this.matteKey(s), async (context) => {
+      const ground = await this.ground(s);
+      const plate = s.cut === 'difference' && s.difference.plate !== null ? await this.picture(s.difference.plate) : undefined;
+      const kept = [];
+      for (const { matte, how } of s.with) {
+        const picture = await this.picture(this.keptMatte(matte));
+        kept.push({ matte: resizePlane(matteOfPicture(picture), ground.shot.width, ground.shot.height), how });
+      }
+      return matteOn({ ground, kept, ...(plate && { plate }) }, s, context);
+    });
+  }
+
+  private found(s: SubjectRecipe): Promise<FoundSubject[]> {
+    return this.remember('found', [this.pictureKey(s.shot)], async (context) => findSubject(await this.ground(s), context));
   }
 
   private unmixed(s: SubjectRecipe): Promise<Unmixed> {
     return this.remember('subject', this.matteKey(s), async (context) => {
       const shot = await this.picture(s.shot);
-      const product = await this.matte(s);
-      return edgeColour(withOpacity(shot), product.matte, context);
+      return unmix(shot, await this.matte(s), s.screen.spill, context);
     });
   }
 
@@ -155,9 +201,9 @@ class Line {
   }
 
   private contentKey(card: Card): unknown {
-    if (card.kind === 'picture') return this.pictures.key(card.picture);
+    if (card.kind === 'picture') return this.pictureKey(card.picture);
     const s = this.subjectOf(card.subject);
-    return card.kind === 'plate' ? [this.matteKey(s), s.plate] : [this.matteKey(s), this.matchKey()];
+    return card.kind === 'plate' ? [this.matteKey(s), s.plate] : [this.matteKey(s), this.matchKey(s)];
   }
 
   private cardKey(card: Card): unknown[] {
@@ -197,24 +243,29 @@ class Line {
     );
   }
 
-  private matchKey(): unknown {
+  /** Whether the subject depends on what is behind it: something is moved towards it, or it sheds light where a screen did. */
+  private followsBackground(s: SubjectRecipe): boolean {
     const { cast, tone } = this.recipe.match;
-    // Without any strength the subject does not depend on what is behind it.
-    return cast === 0 && tone === 0 ? 'as it is' : [cast, tone, this.behind().map((c) => this.cardKey(c))];
+    return cast !== 0 || tone !== 0 || (s.cut === 'screen' && s.screen.spill > 0);
+  }
+
+  private matchKey(s: SubjectRecipe): unknown {
+    const { cast, tone } = this.recipe.match;
+    return !this.followsBackground(s) ? 'as it is' : [cast, tone, this.behind().map((c) => this.cardKey(c))];
   }
 
   /** The subject as it goes into the picture; nothing is measured when nothing is to be moved. */
   private async matchedSubject(s: SubjectRecipe): Promise<Picture> {
-    const { cast, tone } = this.recipe.match;
-    return cast === 0 && tone === 0 ? this.subject(s) : (await this.matched()).subject;
+    return this.followsBackground(s) ? (await this.matched()).subject : this.subject(s);
   }
 
   private matched(): Promise<Products['matched']> {
     const s = this.recipe.subjects[0];
     const key = [this.matteKey(s), this.recipe.match, this.behind().map((c) => this.cardKey(c))];
     return this.remember('matched', key, async (context) => {
-      const picture = await this.subject(s);
       const behind = await this.background();
+      const { subject: cutOut, spill } = await this.unmixed(s);
+      const picture = spill ? putLight(cutOut, spill, meanColour(behind)) : cutOut;
       const subjectTone = measureTone(picture);
       const backgroundTone = measureTone(behind);
       const subject = await match(picture, subjectTone, backgroundTone, this.recipe.match, context);

@@ -37,10 +37,17 @@ export function Loupe() {
       <div className="mb-1 flex items-baseline justify-between">
         <h2 className="font-bold">Loupe</h2>
         <span className="font-mono text-xs text-faint">
-          {at ? `edge ${(place % edge.length) + 1} of ${edge.length} · 300 %` : 'middle · 300 %'}
+          {at ? `${(place % edge.length) + 1} of ${edge.length}, worst first` : 'middle · 300 %'}
         </span>
       </div>
       <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />
+      {at && (
+        <p className="mt-1 flex justify-between font-mono text-xs">
+          <span className={at.softness > 12 ? 'text-hot' : ''}>soft {at.softness.toFixed(1)} px</span>
+          <span className={at.left > 5 ? 'text-hot' : ''}>left ΔE {Math.max(0, at.left).toFixed(1)}</span>
+          <span className={at.specks >= 1.5 ? 'text-hot' : ''}>specks {Math.round(at.specks)}</span>
+        </p>
+      )}
       <div className="mt-1.5 flex gap-1.5">
         <Button disabled={!at} onClick={() => step(-1)} aria-label="Back along the edge">
           ‹

@@ -19,6 +19,11 @@ export function MatteTable() {
             figure: `${matte.specks} / ${matte.pinholes}`,
             state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
           },
+          {
+            name: 'Old background in the edge',
+            figure: `ΔE ${Math.max(0, matte.left).toFixed(1)}`,
+            state: matte.left < 2 ? 'fine' : matte.left > 5 ? 'watch' : undefined,
+          },
           ...(plate
             ? [
                 { name: 'Hole', figure: percent(plate.hole) },

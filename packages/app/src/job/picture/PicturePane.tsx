@@ -1,5 +1,6 @@
 import { useLayoutEffect, useRef, useState } from 'react';
 import { Button, Choice } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
 import type { Step } from '../steps';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
@@ -54,14 +55,17 @@ function ViewBar() {
       />
       <span className="ml-auto flex items-center gap-1.5">
         <span>Removed</span>
-        <Choice<Removed>
-          tone="mid"
+        <Picker<Removed>
           label="Removed as"
           value={removed}
           options={[
             { value: 'hatch', label: 'hatch' },
+            { value: 'dimmed', label: 'dimmed' },
+            { value: 'outline', label: 'outline only' },
             { value: 'black', label: 'black' },
             { value: 'white', label: 'white' },
+            { value: 'grey', label: 'mid-grey' },
+            { value: 'behind', label: 'what is behind' },
           ]}
           onChange={(r) => set({ removed: r })}
         />

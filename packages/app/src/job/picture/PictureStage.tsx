@@ -1,12 +1,16 @@
-import type { Mark } from '@ritaglio/core';
 import type Konva from 'konva';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { Circle, Group, Image as KonvaImage, Label, Layer, Line, Rect, Stage, Tag, Text } from 'react-konva';
+import { useEffect, useRef, useState } from 'react';
+import { Group, Label, Layer, Line, Rect, Stage, Tag, Text } from 'react-konva';
 import { editSubject } from '../edit';
-import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { useChange, useRecipe } from '../jobContext';
+import { movedMark } from '../matte/tools';
+import { useDrawing } from '../matte/useDrawing';
 import { about, type Step } from '../steps';
 import { useView, type Look, type PictureChoice } from '../viewStore';
-import { MarkShapes } from './MarkShapes';
+import { GarbageShapes } from './GarbageShapes';
+import { MarkShapes, type MarkHold } from './MarkShapes';
+import { ProductImage } from './ProductImage';
+import { DrawingShape, TipShape } from './ToolShapes';
 
 const words: Record<PictureChoice, string> = { shot: 'Shot', matte: 'Matte', plate: 'Plate', background: 'Behind', finished: 'Finished' };
 
@@ -15,7 +19,6 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const { frame, subjects } = useRecipe();
   const { commit } = useChange();
   const view = useView();
-  const [stroke, setStroke] = useState<Mark>();
   const [pointer, setPointer] = useState<{ x: number; y: number }>();
   const [panning, setPanning] = useState<{ x: number; y: number; look: Look }>();
   const space = useHeldSpace();
@@ -28,7 +31,12 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     if (fit !== fitZoom) set({ fitZoom: fit });
   }, [fit, fitZoom, set]);
   const look: Look = view.look ?? { zoom: fit, x: frame.width / 2, y: frame.height / 2 };
-  const marking = step === 'matte' && view.picture === 'shot' && view.compare === 'whole';
+  // Marks belong on the shot; the hand paints on the matte as well.
+  const working =
+    step === 'matte' && view.compare === 'whole' && (view.picture === 'shot' || (view.picture === 'matte' && view.tool === 'hand'));
+  const changing = working && view.tool === 'mark' && view.way === 'change';
+  const marking = working && !changing;
+  const { drawing, ...draw } = useDrawing(working);
 
   /** Full-size point under a point of the screen. */
   const under = (p: { x: number; y: number }): { x: number; y: number } => {
@@ -47,8 +55,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     }
     if (e.evt.button !== 0) return;
     (e.evt.target as Element).setPointerCapture?.(e.evt.pointerId);
-    const kind = e.evt.shiftKey ? 'outside' : e.evt.altKey ? 'edge' : view.mark;
-    setStroke({ kind, radius: view.tip / 2, points: [pointOf(under(p), e.evt)] });
+    draw.down(under(p), e.evt, look.zoom);
   };
 
   const move = (e: Konva.KonvaEventObject<PointerEvent>): void => {
@@ -57,18 +64,24 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     if (panning) {
       const { zoom, x, y } = panning.look;
       set({ look: { zoom, x: x - (p.x - panning.x) / zoom, y: y - (p.y - panning.y) / zoom } });
-    } else if (stroke) {
-      const next = pointOf(under(p), e.evt);
-      const last = stroke.points[stroke.points.length - 1];
-      if (Math.hypot(next[0] - last[0], next[1] - last[1]) * look.zoom >= 2) setStroke({ ...stroke, points: [...stroke.points, next] });
-    }
+    } else draw.move(under(p), e.evt, look.zoom);
   };
 
   const up = (): void => {
     setPanning(undefined);
-    if (!stroke) return;
-    setStroke(undefined);
-    commit((recipe) => editSubject(recipe, (s) => ({ ...s, marks: [...s.marks, stroke as (typeof s.marks)[number]] })));
+    draw.up();
+  };
+
+  const hold: MarkHold = {
+    chosen: view.chosen,
+    choose: (chosen) => set({ chosen }),
+    move: (index, dx, dy) =>
+      commit((r) =>
+        editSubject(r, (s) => ({
+          ...s,
+          marks: s.marks.map((m, i) => (i === index ? (movedMark(m, dx, dy) as typeof m) : m)),
+        })),
+      ),
   };
 
   const wheel = (e: Konva.KonvaEventObject<WheelEvent>): void => {
@@ -124,18 +137,17 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               </Group>
             </Group>
           )}
-          {marking && !view.before && (
-            <Group {...inFrame}>
-              <MarkShapes marks={stroke ? [...subjects[0].marks, stroke] : subjects[0].marks} zoom={look.zoom} />
-            </Group>
-          )}
-          {marking && pointer && !space && !panning && (
-            <>
-              <Circle x={pointer.x} y={pointer.y} radius={(view.tip / 2) * look.zoom} stroke="#20211f" strokeWidth={3} />
-              <Circle x={pointer.x} y={pointer.y} radius={(view.tip / 2) * look.zoom} stroke="#ffffff" strokeWidth={1} />
-            </>
-          )}
         </Layer>
+        {working && !view.before && (
+          <Layer>
+            <Group {...inFrame}>
+              {view.picture === 'shot' && <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />}
+              <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />
+              {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} />}
+            </Group>
+            {marking && pointer && !space && !panning && <TipShape {...pointer} zoom={look.zoom} />}
+          </Layer>
+        )}
         {view.compare === 'wipe' && !view.before && (
           <Layer>
             <WipeHandle
@@ -149,63 +161,6 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       </Stage>
     </div>
   );
-}
-
-/** A point of a mark, to a tenth of a pixel, with the pen's pressure if there is a pen. */
-function pointOf(p: { x: number; y: number }, e: PointerEvent): [number, number] | [number, number, number] {
-  const x = Math.round(p.x * 10) / 10;
-  const y = Math.round(p.y * 10) / 10;
-  return e.pointerType === 'pen' && e.pressure > 0 ? [x, y, Math.round(e.pressure * 100) / 100] : [x, y];
-}
-
-/** One product drawn over the frame. The shot is drawn with what is removed from it, unless plain. */
-function ProductImage({ picture, plain, zoom }: { picture: PictureChoice; plain: boolean; zoom: number }) {
-  const { frame } = useRecipe();
-  const { shown, figures } = useProductsOfJob();
-  const removed = useView((s) => s.removed);
-  const hatch = useMemo(() => hatchTile(), []);
-  const product = shown[picture];
-  const whole = { x: 0, y: 0, width: frame.width, height: frame.height };
-  if (!product) return <Rect {...whole} fill="#8d8d8b" />;
-  const smooth = zoom < 2 * product.scale;
-  const image = <KonvaImage {...whole} image={product.bitmap} imageSmoothingEnabled={smooth} />;
-  const cut = shown.subject;
-  if (picture !== 'shot' || plain || !cut || !figures.matte || figures.matte.subject === 0) return image;
-  return (
-    <>
-      {removed === 'hatch' ? (
-        <>
-          {image}
-          <Rect {...whole} fill="#e4e3df" opacity={0.62} />
-          <Rect
-            {...whole}
-            fillPatternImage={hatch as unknown as HTMLImageElement}
-            fillPatternScale={{ x: 1 / zoom, y: 1 / zoom }}
-            opacity={0.42}
-          />
-        </>
-      ) : (
-        <Rect {...whole} fill={removed} />
-      )}
-      <KonvaImage {...whole} image={cut.bitmap} imageSmoothingEnabled={smooth} />
-    </>
-  );
-}
-
-/** One tile of diagonal hatch. */
-function hatchTile(): HTMLCanvasElement {
-  const tile = document.createElement('canvas');
-  tile.width = tile.height = 12;
-  const c = tile.getContext('2d')!;
-  c.strokeStyle = '#20211f';
-  c.lineWidth = 3;
-  c.beginPath();
-  for (const o of [-12, 0, 12]) {
-    c.moveTo(o, 12);
-    c.lineTo(o + 12, 0);
-  }
-  c.stroke();
-  return tile;
 }
 
 function WipeHandle({ x, height, label, onMove }: { x: number; height: number; label: string; onMove: (x: number) => void }) {

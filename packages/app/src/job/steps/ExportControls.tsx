@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { archiveOf } from '../../data/jobs';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
+import { save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
 import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
@@ -113,14 +114,4 @@ export function ExportControls() {
       </Part>
     </>
   );
-}
-
-/** Hands a file to the browser’s downloads. */
-function save(name: string, blob: Blob): void {
-  const url = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }

@@ -1,60 +1,50 @@
-import type { MarkKind, Trim } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
-import { editSubject } from '../edit';
-import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
-import { useView } from '../viewStore';
+import type { Trim } from '@ritaglio/core';
+import { Choice, NumberControl, Part } from '../../ui/controls';
+import { useProductsOfJob } from '../jobContext';
+import { CutPart } from '../matte/CutPart';
+import { GarbageTool } from '../matte/GarbageTool';
+import { HandTool } from '../matte/HandTool';
+import { KeptPart } from '../matte/KeptPart';
+import { MarksTool } from '../matte/MarksTool';
+import { useSubject } from '../matte/useSubject';
+import { useView, type Tool } from '../viewStore';
 
-/** Marks and corrections of the edge. */
+/** How the subject is cut, what is drawn on it, and what is done to its edge. */
 export function MatteControls() {
-  const subject = useRecipe().subjects[0];
-  const { preview, commit } = useChange();
+  const { subject, change, show } = useSubject();
   const { figures } = useProductsOfJob();
-  const { mark, tip, set } = useView();
-  const { marks, trim } = subject;
-  const trimmed = (change: Partial<Trim>) => (r: Parameters<typeof editSubject>[0]) =>
-    editSubject(r, (s) => ({ ...s, trim: { ...s.trim, ...change } }));
+  const tool = useView((s) => s.tool);
+  const set = useView((s) => s.set);
+  const { trim } = subject;
   const part = (key: keyof Trim) => ({
     value: trim[key],
     normal: 0,
-    onPreview: (v: number) => preview(trimmed({ [key]: v })),
-    onCommit: (v: number) => commit(trimmed({ [key]: v })),
+    onPreview: (v: number) => show({ trim: { ...trim, [key]: v } }),
+    onCommit: (v: number) => change({ trim: { ...trim, [key]: v } }),
   });
+  const counts: Record<Exclude<Tool, 'pick'>, string> = {
+    mark: counted(subject.marks.length, 'mark'),
+    hand: counted(subject.hand.length, 'stroke'),
+    garbage: counted(subject.garbage.length, 'shape'),
+  };
+  const drawing = tool === 'pick' ? 'mark' : tool;
   return (
     <>
-      <Part title="Marks" figure={`${marks.length} ${marks.length === 1 ? 'stroke' : 'strokes'}`}>
-        <Choice<MarkKind>
-          label="Kind of mark"
-          value={mark}
-          options={[
-            { value: 'inside', label: '● Inside' },
-            { value: 'outside', label: '○ Outside' },
-            { value: 'edge', label: '◌ Edge' },
-          ]}
-          onChange={(kind) => set({ mark: kind, picture: 'shot', compare: 'whole' })}
-        />
-        <NumberControl
-          label="Tip"
-          value={tip}
-          normal={28}
-          min={1}
-          max={400}
-          step={1}
-          unit="px"
-          logarithmic
-          onCommit={(v) => set({ tip: v })}
-        />
-        <div className="mt-2 flex gap-1.5">
-          <Button
-            disabled={marks.length === 0}
-            onClick={() => commit((r) => editSubject(r, (s) => ({ ...s, marks: s.marks.slice(0, -1) })))}
-          >
-            Take the last off
-          </Button>
-          <Button disabled={marks.length === 0} onClick={() => commit((r) => editSubject(r, (s) => ({ ...s, marks: [] })))}>
-            Clear
-          </Button>
+      <CutPart />
+      <Part title="Draw" figure={counts[drawing]}>
+        <div className="mb-2 border-b border-rule pb-2">
+          <Choice<Exclude<Tool, 'pick'>>
+            label="What is drawn"
+            value={drawing}
+            options={[
+              { value: 'mark', label: 'Marks' },
+              { value: 'hand', label: 'By hand' },
+              { value: 'garbage', label: 'Garbage' },
+            ]}
+            onChange={(t) => set({ tool: t, chosen: undefined, picture: 'shot', compare: 'whole' })}
+          />
         </div>
-        {figures.matte?.note && <p className="mt-2 text-watch">{figures.matte.note}</p>}
+        {drawing === 'mark' ? <MarksTool /> : drawing === 'hand' ? <HandTool /> : <GarbageTool />}
       </Part>
       <Part title="Edge" figure={figures.matte ? `soft ${(100 * figures.matte.soft).toFixed(1)} %` : undefined}>
         <NumberControl label="Shift" {...part('shift')} min={-6} max={6} step={0.1} digits={1} unit="px" />
@@ -62,6 +52,11 @@ export function MatteControls() {
         <NumberControl label="Firmness" {...part('firmness')} min={-100} max={100} step={1} />
         <NumberControl label="Specks" {...part('specks')} min={0} max={400} step={1} unit="px²" />
       </Part>
+      <KeptPart />
     </>
   );
+}
+
+function counted(n: number, what: string): string {
+  return `${n} ${what}${n === 1 ? '' : 's'}`;
 }

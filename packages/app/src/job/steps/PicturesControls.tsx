@@ -1,8 +1,10 @@
 import { newRecipe } from '@ritaglio/core';
+import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { withMultiplied } from '../../data/jobs';
 import { keepPicture } from '../../data/pictures';
 import { store as kept, type KeptPicture } from '../../data/store';
 import { BlobImage } from '../../shelf/BlobImage';
@@ -24,7 +26,11 @@ export function PicturesControls() {
   const makeShot = (p: KeptPicture): void =>
     commit((r) => {
       const fresh = newRecipe(r.name, p.id, p.width, p.height);
-      return { ...r, frame: fresh.frame, subjects: r.subjects.map((s) => ({ ...s, shot: p.id, marks: [] })) };
+      return {
+        ...r,
+        frame: fresh.frame,
+        subjects: r.subjects.map((s) => ({ ...s, shot: p.id, marks: [], hand: [], garbage: [], with: [] })),
+      };
     });
   const standBehind = (p: KeptPicture): void =>
     commit((r) =>
@@ -60,6 +66,7 @@ export function PicturesControls() {
                     {!isBehind && <Button onClick={() => standBehind(p)}>Stand behind</Button>}
                     {!isShot && <Button onClick={() => makeShot(p)}>Use as shot</Button>}
                   </p>
+                  {p.multiplied && <Multiplied picture={p} />}
                   {p.notes.map((n) => (
                     <p key={n} className="mt-1 text-watch">
                       {n}
@@ -97,9 +104,30 @@ export function PicturesControls() {
   );
 }
 
+/** Says that a picture's multiplication by its opacity was undone, and lets it be left as it is. */
+function Multiplied({ picture }: { picture: KeptPicture }) {
+  const recipe = useRecipe();
+  const { commit } = useChange();
+  const undone = recipe.multiplied.some((m) => m.picture === picture.id);
+  return (
+    <p className="mt-1 text-watch">
+      {undone
+        ? saidOfMultiplied(picture.name, picture.multiplied!)
+        : 'Taken as it is in the file: its soft edges are multiplied by its opacity.'}{' '}
+      <Button
+        onClick={() =>
+          commit((r) => (undone ? { ...r, multiplied: r.multiplied.filter((m) => m.picture !== picture.id) } : withMultiplied(r, picture)))
+        }
+      >
+        {undone ? 'Leave it as it is' : 'Undo it'}
+      </Button>
+    </p>
+  );
+}
+
 /** The pictures of the open job, and how to add files to them. */
 export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File[]) => Promise<void> } {
-  const { id } = useOpenJob();
+  const { id, store } = useOpenJob();
   const pictures = useLiveQuery(async () => {
     const job = await kept.jobs.get(id);
     const found = await kept.pictures.bulkGet(job?.pictures ?? []);
@@ -109,17 +137,26 @@ export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File
     for (const file of files) {
       try {
         const picture = await keepPicture(file.name, file);
-        await kept.jobs
-          .where('id')
-          .equals(id)
-          .modify((job) => {
-            if (!job.pictures.includes(picture.id)) job.pictures.push(picture.id);
-          });
+        await holdPicture(id, picture.id);
         picture.notes.forEach((n) => toast(n, { duration: 10_000 }));
+        if (picture.multiplied) {
+          store.getState().commit((r) => withMultiplied(r, picture));
+          toast(saidOfMultiplied(picture.name, picture.multiplied), { duration: 10_000 });
+        }
       } catch (error) {
         refuse(error);
       }
     }
   };
   return { pictures: pictures ?? [], bring };
+}
+
+/** Makes a picture belong to a job. */
+export async function holdPicture(job: string, picture: string): Promise<void> {
+  await kept.jobs
+    .where('id')
+    .equals(job)
+    .modify((j) => {
+      if (!j.pictures.includes(picture)) j.pictures.push(picture);
+    });
 }

@@ -1,0 +1,109 @@
+import type { Cut } from '@ritaglio/core';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { useProductsOfJob } from '../jobContext';
+import { useJobPictures } from '../steps/PicturesControls';
+import { useView } from '../viewStore';
+import { useSubject } from './useSubject';
+
+/** What the subject is told from its background by. */
+export function CutPart() {
+  const { subject, change } = useSubject();
+  const { matte } = useProductsOfJob().figures;
+  return (
+    <Part
+      title="Cut by"
+      figure={subject.cut === 'difference' && matte?.fits !== undefined ? `fits ${(100 * matte.fits).toFixed(0)} %` : undefined}
+    >
+      <Choice<Cut>
+        label="Cut by"
+        value={subject.cut}
+        options={[
+          { value: 'marks', label: 'Marks' },
+          { value: 'screen', label: 'Screen' },
+          { value: 'difference', label: 'Difference' },
+        ]}
+        onChange={(cut) => change({ cut })}
+      />
+      {subject.cut === 'screen' && <Screen />}
+      {subject.cut === 'difference' && <Difference />}
+      {matte?.note && <p className="mt-2 text-watch">{matte.note}</p>}
+    </Part>
+  );
+}
+
+function Screen() {
+  const { subject, change, show } = useSubject();
+  const { matte } = useProductsOfJob().figures;
+  const tool = useView((s) => s.tool);
+  const set = useView((s) => s.set);
+  const { screen } = subject;
+  const colour = screen.colour === 'auto' ? matte?.screen : screen.colour;
+  const part = (key: 'clear' | 'opaque' | 'spill', normal: number, max: number) => ({
+    value: 100 * screen[key],
+    normal,
+    min: 0,
+    max,
+    step: 1,
+    unit: '%',
+    onPreview: (v: number) => show({ screen: { ...screen, [key]: v / 100 } }),
+    onCommit: (v: number) => change({ screen: { ...screen, [key]: v / 100 } }),
+  });
+  return (
+    <>
+      <div className="mt-2 flex items-center gap-2">
+        <span className="h-5 w-8 border border-ink" style={{ background: colour ?? 'transparent' }} />
+        <span className="font-mono text-xs">{colour ?? 'none'}</span>
+        <span className="text-faint">{screen.colour === 'auto' ? 'found' : 'picked'}</span>
+      </div>
+      <div className="mt-2 mb-1 flex gap-1.5">
+        <Button
+          strong={tool === 'pick'}
+          aria-pressed={tool === 'pick'}
+          onClick={() => set({ tool: tool === 'pick' ? 'mark' : 'pick', picture: 'shot', compare: 'whole' })}
+        >
+          Pick in the picture
+        </Button>
+        <Button disabled={screen.colour === 'auto'} onClick={() => change({ screen: { ...screen, colour: 'auto' } })}>
+          Find it
+        </Button>
+      </div>
+      <NumberControl label="Clear" {...part('clear', 3, 50)} />
+      <NumberControl label="Opaque" {...part('opaque', 2, 50)} />
+      <NumberControl label="Spill off" {...part('spill', 100, 100)} />
+      <p className="mt-1.5 text-faint">Inside and outside marks hold in and hold out.</p>
+    </>
+  );
+}
+
+function Difference() {
+  const { subject, change, show } = useSubject();
+  const { pictures } = useJobPictures();
+  const { difference } = subject;
+  const others = pictures.filter((p) => p.id !== subject.shot);
+  return (
+    <>
+      <p className="mt-2 mb-1 text-faint">A picture of the same scene without the subject. It is aligned and its exposure matched.</p>
+      <Picker
+        label="Photographed plate"
+        className="w-full"
+        value={difference.plate ?? ''}
+        options={[{ value: '', label: 'None yet' }, ...others.map((p) => ({ value: p.id, label: p.name }))]}
+        onChange={(plate) => change({ difference: { ...difference, plate: plate || null } })}
+      />
+      {others.length === 0 && <p className="mt-1 text-watch">This job holds no other picture: bring one in under Pictures.</p>}
+      <NumberControl
+        label="Threshold"
+        value={difference.threshold}
+        normal={4}
+        min={1}
+        max={20}
+        step={0.5}
+        digits={1}
+        unit="σ"
+        onPreview={(threshold) => show({ difference: { ...difference, threshold } })}
+        onCommit={(threshold) => change({ difference: { ...difference, threshold } })}
+      />
+    </>
+  );
+}

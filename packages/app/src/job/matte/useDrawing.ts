@@ -1,0 +1,100 @@
+import { hexOf, decodeSrgb, type Recipe } from '@ritaglio/core';
+import { useEffect, useState } from 'react';
+import { editSubject } from '../edit';
+import { useChange, useProductsOfJob } from '../jobContext';
+import { useView } from '../viewStore';
+import { kindOf, setsCorners, withDrawing, type Drawing, type TipPoint } from './tools';
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** Drawing on the picture while the matte is open: strokes, regions, shapes, and picking a colour. */
+export function useDrawing(active: boolean): {
+  drawing?: Drawing;
+  down: (at: Point, e: PointerEvent, zoom: number) => void;
+  move: (at: Point, e: PointerEvent, zoom: number) => void;
+  up: () => void;
+} {
+  const { commit } = useChange();
+  const { shown } = useProductsOfJob();
+  const [drawing, setDrawing] = useState<Drawing>();
+  const [last, setLast] = useState<TipPoint>();
+  const tool = useView((s) => s.tool);
+  const way = useView((s) => s.way);
+  const shape = useView((s) => s.shape);
+
+  const keep = (done: Drawing): void => {
+    setDrawing(undefined);
+    setLast(done.points[done.points.length - 1]);
+    commit((recipe: Recipe) => withDrawing(recipe, useView.getState(), done));
+  };
+
+  const down = (at: Point, e: PointerEvent, zoom: number): void => {
+    const view = useView.getState();
+    if (view.tool === 'pick') {
+      const bitmap = shown.shot;
+      if (!bitmap) return;
+      const colour = colourAt(bitmap.bitmap, at.x * bitmap.scale, at.y * bitmap.scale);
+      view.set({ tool: 'mark' });
+      commit((r: Recipe) => editSubject(r, (s) => ({ ...s, cut: 'screen', screen: { ...s.screen, colour } })));
+      return;
+    }
+    const point = pointOf(at, e);
+    if (setsCorners(view)) {
+      const corners = drawing?.points ?? [];
+      const first = corners[0];
+      if (first && corners.length > 2 && Math.hypot(first[0] - point[0], first[1] - point[1]) * zoom < 10) keep(drawing!);
+      else setDrawing({ points: [...corners, point], kind: drawing?.kind ?? kindOf(view, e), corners: true });
+      return;
+    }
+    // Held, Ctrl goes straight on from where the last stroke ended.
+    const straight = (e.ctrlKey || e.metaKey) && last && view.way === 'stroke' ? [last] : [];
+    setDrawing({ points: [...straight, point], kind: kindOf(view, e), corners: false });
+  };
+
+  const move = (at: Point, e: PointerEvent, zoom: number): void => {
+    if (!drawing || drawing.corners) return;
+    const next = pointOf(at, e);
+    const end = drawing.points[drawing.points.length - 1];
+    if (Math.hypot(next[0] - end[0], next[1] - end[1]) * zoom >= 2) setDrawing({ ...drawing, points: [...drawing.points, next] });
+  };
+
+  const up = (): void => {
+    if (drawing && !drawing.corners) keep(drawing);
+  };
+
+  // Another tool, or leaving the step, drops corners that were not closed.
+  useEffect(() => setDrawing(undefined), [tool, way, shape, active]);
+
+  useEffect(() => {
+    if (!drawing?.corners) return;
+    const key = (e: KeyboardEvent): void => {
+      if (e.key === 'Enter' && drawing.points.length > 2) keep(drawing);
+      else if (e.key === 'Escape') setDrawing(undefined);
+    };
+    addEventListener('keydown', key);
+    return () => removeEventListener('keydown', key);
+  });
+
+  return { drawing, down, move, up };
+}
+
+/** To a tenth of a pixel, with the pen's pressure if there is a pen. */
+function pointOf(p: Point, e: PointerEvent): TipPoint {
+  const x = Math.round(p.x * 10) / 10;
+  const y = Math.round(p.y * 10) / 10;
+  return e.pointerType === 'pen' && e.pressure > 0 ? [x, y, Math.round(e.pressure * 100) / 100] : [x, y];
+}
+
+/** Mean colour of 5 × 5 pixels, averaged as light. */
+function colourAt(bitmap: ImageBitmap, x: number, y: number): string {
+  const canvas = new OffscreenCanvas(5, 5);
+  const context = canvas.getContext('2d', { willReadFrequently: true })!;
+  context.drawImage(bitmap, Math.round(x) - 2, Math.round(y) - 2, 5, 5, 0, 0, 5, 5);
+  const { data } = context.getImageData(0, 0, 5, 5);
+  const sum = [0, 0, 0];
+  for (let k = 0; k < data.length; k += 4) for (let c = 0; c < 3; c++) sum[c] += decodeSrgb(data[k + c] / 255) / 25;
+  return hexOf(sum[0], sum[1], sum[2]);
+}

@@ -1,0 +1,275 @@
+import { luminance } from '../colour/cielab';
+import { encodedQuickly } from '../colour/srgb';
+import type { Triple } from '../colour/oklab';
+import { pause, type Context } from '../context/context';
+import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
+import { halve, resizePlane, scaledSize } from '../raster/resize';
+import { solveSymmetric } from './solve';
+
+/** A picture of the same scene brought over a shot. */
+export interface Aligned {
+  /** The other picture where the shot looks, of the shot's size and exposure, linear light. */
+  picture: Picture;
+  /** 1 where the other picture has something to show, else 0. */
+  seen: Plane;
+  /** Point of the other picture under a point of the shot, as eight numbers: see `Homography`. */
+  homography: Homography;
+  /** Factor that each channel of the other picture was multiplied by. */
+  gain: Triple;
+  /** Share of the looked-at points that fit, 0 to 1: the rest is subject, or the scenes differ. */
+  fits: number;
+}
+
+/**
+ * A plane projective map between two pictures of one size, in coordinates from the middle where half the longer side is 1:
+ * x' = (h0·x + h1·y + h2) / (h6·x + h7·y + 1), y' = (h3·x + h4·y + h5) / (h6·x + h7·y + 1).
+ */
+export type Homography = readonly number[];
+
+const identity: Homography = [1, 0, 0, 0, 1, 0, 0, 0];
+/** Longest side on which the map is found. */
+const workSide = 720;
+/** How many of the map's numbers are free at each kind of level: shift, linear, projective. */
+const shiftOnly = [2, 5];
+const linear = [0, 1, 2, 3, 4, 5];
+const projective = [0, 1, 2, 3, 4, 5, 6, 7];
+
+/**
+ * Brings a photograph of the same scene over a shot: a homography by Gauss-Newton on brightness with gain and
+ * offset, coarse to fine (Lucas & Kanade 1981; Baker & Matthews 2004), from the best shift at the coarsest level. Tukey
+ * weights leave the subject out. Then each channel's exposure from the points that fit.
+ *
+ * The other picture may have another size; it is first brought to the shot's.
+ *
+ * @throws AbortError
+ */
+export async function alignPicture(other: Picture, shot: Picture, context: Context): Promise<Aligned> {
+  const { width, height } = shot;
+  const ratio = Math.min(1, workSide / Math.max(width, height));
+  const size = scaledSize(width, height, ratio);
+  const target = pyramid(resizePlane(brightness(shot), size.width, size.height));
+  const source = pyramid(resizePlane(brightness(other), size.width, size.height));
+  const coarsest = target.length - 1;
+  let map = bestShift(source[coarsest], target[coarsest]);
+  for (let level = coarsest; level >= 0; level--) {
+    const free = level === coarsest ? shiftOnly : level >= coarsest - 1 ? linear : projective;
+    map = await refine(source[level], target[level], map, free, context);
+  }
+  const { gain, fits } = exposure(other, shot, map);
+  const picture = makePicture(width, height);
+  const seen = makePlane(width, height);
+  const from = new Lookup(other, { width, height });
+  for (let y = 0; y < height; y++) {
+    if ((y & 63) === 0) await pause(context, 'Aligning the plate', y / height);
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      from.at(map, x, y);
+      seen.data[p] = from.inside ? 1 : 0;
+      picture.r[p] = gain[0] * from.sample(other.r);
+      picture.g[p] = gain[1] * from.sample(other.g);
+      picture.b[p] = gain[2] * from.sample(other.b);
+    }
+  }
+  return { picture, seen, homography: map, gain, fits };
+}
+
+function brightness(p: Picture): Plane {
+  const data = new Float32Array(p.width * p.height);
+  for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(p.r[i], p.g[i], p.b[i]));
+  return { width: p.width, height: p.height, data };
+}
+
+/** The plane and its halves, down to about 45 px. */
+function pyramid(p: Plane): Plane[] {
+  const out = [p];
+  while (Math.max(out[out.length - 1].width, out[out.length - 1].height) > 90) out.push(halve(out[out.length - 1]));
+  return out;
+}
+
+/** Where a point of one picture lies in another one of maybe another size; bilinear, borders repeated. */
+class Lookup {
+  inside = false;
+  private p = 0;
+  private right = 0;
+  private down = 0;
+  private u = 0;
+  private v = 0;
+
+  constructor(
+    private readonly from: { width: number; height: number },
+    private readonly to: { width: number; height: number },
+  ) {}
+
+  at(h: Homography, x: number, y: number): void {
+    const unit = Math.max(this.to.width, this.to.height) / 2;
+    const nx = (x - (this.to.width - 1) / 2) / unit;
+    const ny = (y - (this.to.height - 1) / 2) / unit;
+    const w = h[6] * nx + h[7] * ny + 1;
+    const px = ((h[0] * nx + h[1] * ny + h[2]) / w) * unit + (this.to.width - 1) / 2;
+    const py = ((h[3] * nx + h[4] * ny + h[5]) / w) * unit + (this.to.height - 1) / 2;
+    const { width, height } = this.from;
+    const sx = ((px + 0.5) * width) / this.to.width - 0.5;
+    const sy = ((py + 0.5) * height) / this.to.height - 0.5;
+    this.inside = sx >= -0.5 && sy >= -0.5 && sx <= width - 0.5 && sy <= height - 0.5;
+    const cx = Math.min(width - 1, Math.max(0, sx));
+    const cy = Math.min(height - 1, Math.max(0, sy));
+    const x0 = Math.floor(cx);
+    const y0 = Math.floor(cy);
+    this.p = y0 * width + x0;
+    this.right = x0 + 1 < width ? 1 : 0;
+    this.down = y0 + 1 < height ? width : 0;
+    this.u = cx - x0;
+    this.v = cy - y0;
+  }
+
+  sample(data: Float32Array): number {
+    const top = data[this.p] * (1 - this.u) + data[this.p + this.right] * this.u;
+    const low = data[this.p + this.down] * (1 - this.u) + data[this.p + this.down + this.right] * this.u;
+    return top * (1 - this.v) + low * this.v;
+  }
+}
+
+/** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation. */
+function bestShift(source: Plane, target: Plane): Homography {
+  const { width, height } = target;
+  const reach = Math.max(1, Math.round(Math.max(width, height) / 8));
+  let best = -Infinity;
+  let [bx, by] = [0, 0];
+  for (let dy = -reach; dy <= reach; dy++) {
+    for (let dx = -reach; dx <= reach; dx++) {
+      const score = correlation(source, target, dx, dy) - 1e-4 * Math.hypot(dx, dy);
+      if (score > best) {
+        best = score;
+        [bx, by] = [dx, dy];
+      }
+    }
+  }
+  const unit = Math.max(width, height) / 2;
+  return identity.map((v, i) => (i === 2 ? bx / unit : i === 5 ? by / unit : v));
+}
+
+function correlation(source: Plane, target: Plane, dx: number, dy: number): number {
+  const { width, height } = target;
+  let [n, a, b, aa, bb, ab] = [0, 0, 0, 0, 0, 0];
+  for (let y = Math.max(0, -dy); y < Math.min(height, height - dy); y++) {
+    for (let x = Math.max(0, -dx); x < Math.min(width, width - dx); x++) {
+      const s = source.data[(y + dy) * width + x + dx];
+      const t = target.data[y * width + x];
+      n++;
+      a += s;
+      b += t;
+      aa += s * s;
+      bb += t * t;
+      ab += s * t;
+    }
+  }
+  const spread = (aa - (a * a) / n) * (bb - (b * b) / n);
+  return spread > 1e-12 ? (ab - (a * b) / n) / Math.sqrt(spread) : 0;
+}
+
+/** Gauss-Newton on the free numbers of the map, and gain and offset of brightness. */
+async function refine(source: Plane, target: Plane, start: Homography, free: number[], context: Context): Promise<Homography> {
+  const { width, height } = target;
+  const unit = Math.max(width, height) / 2;
+  const step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
+  const slopeX = makePlane(width, height);
+  const slopeY = makePlane(width, height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      slopeX.data[p] = (source.data[x + 1 < width ? p + 1 : p] - source.data[x > 0 ? p - 1 : p]) / 2;
+      slopeY.data[p] = (source.data[y + 1 < height ? p + width : p] - source.data[y > 0 ? p - width : p]) / 2;
+    }
+  }
+  const count = free.length + 2;
+  let map = [...start];
+  let gain = 1;
+  let offset = 0;
+  const from = new Lookup(source, target);
+  const residual = new Float32Array(Math.ceil(width / step) * Math.ceil(height / step));
+  const row = new Float64Array(count);
+  for (let round = 0; round < 14; round++) {
+    await pause(context, 'Aligning the plate', round / 14);
+    let used = 0;
+    for (let y = 0; y < height; y += step) {
+      for (let x = 0; x < width; x += step) {
+        from.at(map, x, y);
+        if (from.inside) residual[used++] = Math.abs(gain * from.sample(source.data) + offset - target.data[y * width + x]);
+      }
+    }
+    if (used < 4 * count) return map;
+    // Tukey's constant times the robust spread.
+    const cut = 4.685 * Math.max(0.004, 1.4826 * median(residual.slice(0, used)));
+    const normal = new Float64Array(count * count);
+    const right = new Float64Array(count);
+    for (let y = 0; y < height; y += step) {
+      for (let x = 0; x < width; x += step) {
+        from.at(map, x, y);
+        if (!from.inside) continue;
+        const value = from.sample(source.data);
+        const r = target.data[y * width + x] - gain * value - offset;
+        if (Math.abs(r) >= cut) continue;
+        const weight = (1 - (r / cut) ** 2) ** 2;
+        const nx = (x - (width - 1) / 2) / unit;
+        const ny = (y - (height - 1) / 2) / unit;
+        const w = 1 / (map[6] * nx + map[7] * ny + 1);
+        const gx = gain * from.sample(slopeX.data) * unit * w;
+        const gy = gain * from.sample(slopeY.data) * unit * w;
+        const towards = -(gx * (map[0] * nx + map[1] * ny + map[2]) + gy * (map[3] * nx + map[4] * ny + map[5])) * w;
+        const all = [gx * nx, gx * ny, gx, gy * nx, gy * ny, gy, towards * nx, towards * ny];
+        for (let i = 0; i < free.length; i++) row[i] = all[free[i]];
+        row[count - 2] = value;
+        row[count - 1] = 1;
+        for (let i = 0; i < count; i++) {
+          right[i] += weight * row[i] * r;
+          for (let j = i; j < count; j++) normal[i * count + j] += weight * row[i] * row[j];
+        }
+      }
+    }
+    const change = solveSymmetric(normal, right, count);
+    if (!change) return map;
+    free.forEach((index, i) => (map[index] += change[i]));
+    gain += change[count - 2];
+    offset += change[count - 1];
+    if (!map.every(Number.isFinite) || gain < 0.05) return [...start];
+    if (free.every((_, i) => Math.abs(change[i]) * unit < 1e-3)) break;
+  }
+  return map;
+}
+
+/** Exposure and white of the shot over the other picture's, from points that are neither dark nor clipped. */
+function exposure(other: Picture, shot: Picture, map: Homography): { gain: Triple; fits: number } {
+  const from = new Lookup(other, shot);
+  const ratios: number[][] = [[], [], []];
+  const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / 40_000)));
+  const channels = ['r', 'g', 'b'] as const;
+  for (let y = 0; y < shot.height; y += step) {
+    for (let x = 0; x < shot.width; x += step) {
+      from.at(map, x, y);
+      if (!from.inside) continue;
+      const p = y * shot.width + x;
+      const pairs = channels.map((c) => [from.sample(other[c]), shot[c][p]]);
+      if (pairs.some(([a, b]) => a < 0.01 || b < 0.01 || a > 0.95 || b > 0.95)) continue;
+      pairs.forEach(([a, b], c) => ratios[c].push(Math.log(b / a)));
+    }
+  }
+  if (ratios[0].length === 0) return { gain: [1, 1, 1], fits: 0 };
+  const middle = ratios.map((r) => mode(r));
+  const fits = ratios[0].filter((_, i) => ratios.every((r, c) => Math.abs(r[i] - middle[c]) < 0.25)).length / ratios[0].length;
+  return { gain: middle.map(Math.exp) as Triple, fits };
+}
+
+/** The value around which most lie: the median of those within a shrinking window around the median. */
+function mode(values: number[]): number {
+  let centre = median(values);
+  for (let reach = 1; reach > 0.05; reach /= 2) {
+    const near = values.filter((v) => Math.abs(v - centre) < reach);
+    if (near.length > 0) centre = median(near);
+  }
+  return centre;
+}
+
+function median(values: ArrayLike<number>): number {
+  const sorted = Float64Array.from(values).sort();
+  return sorted.length === 0 ? 0 : sorted[sorted.length >> 1];
+}

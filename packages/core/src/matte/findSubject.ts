@@ -1,0 +1,192 @@
+import { pause, type Context } from '../context/context';
+import { components } from '../raster/components';
+import { distanceTo } from '../raster/distance';
+import { gaussian } from '../raster/filter';
+import { outlineOf } from '../raster/outline';
+import { seeded } from '../raster/random';
+import { fitColourModel, unlikeliness, type Features } from './colourModel';
+import { markedOutside, type Mark } from './marks';
+import type { MatteGround } from './matte';
+import { cutWhole } from './roughCut';
+
+/** A subject proposed without any marks. */
+export interface FoundSubject {
+  /** 1 where it is thought to be, at the size of the first cut. */
+  label: Uint8Array;
+  width: number;
+  height: number;
+  /** Marks that say the same: to be taken, changed, or dropped. Pixels of the full-size shot. */
+  marks: Mark[];
+  /** How well it stands apart from its surroundings; only for ranking. */
+  score: number;
+}
+
+/** How much texture counts against colour in the first guess, from texture alone to colour alone. */
+const mixtures = [0.5, 1, 0];
+/** Share of the picture taken for subject at first. */
+const seedShare = 0.12;
+const rounds = 6;
+/** Weight of the first guess of place beside a colour's evidence. */
+const placeWeight = 0.9;
+
+/**
+ * Subjects proposed from the border's colours, from sharpness and texture, and from centrality: a guess by each mixture
+ * of these, then colour models and minimum cuts in turn. Not for people only; a proposal, to be taken or dropped.
+ *
+ * @returns up to three that differ, best first; none when nothing stands out
+ * @throws AbortError
+ */
+export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
+  const lab = ground.levels[0];
+  const { width, height } = lab;
+  const guesses = firstGuesses(lab, context.seed);
+  const found: FoundSubject[] = [];
+  for (const [i, guess] of guesses.entries()) {
+    await pause(context, 'Looking for the subject', i / guesses.length);
+    const label = mainParts(await settle(lab, guess, context), width, height);
+    const area = label.reduce((sum, v) => sum + v, 0) / label.length;
+    if (area < 0.004 || area > 0.75) continue;
+    if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
+    const marks = marksFor(label, width, height, ground.ratios[0] * context.scale);
+    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(lab, label) });
+  }
+  return found.sort((a, b) => b.score - a.score);
+}
+
+/** Values brought to 0…1 between their 5th and 98th hundredth. */
+function normalised(values: Float32Array): Float32Array {
+  const sorted = Float32Array.from(values).sort();
+  const low = sorted[Math.floor(0.05 * sorted.length)];
+  const high = sorted[Math.floor(0.98 * sorted.length)];
+  return values.map((v) => Math.min(1, Math.max(0, (v - low) / (high - low + 1e-6))));
+}
+
+function firstGuesses(lab: Features, seed: number): Float32Array[] {
+  const { width, height } = lab;
+  const n = width * height;
+  const colours = fitColourModel(lab, rimOf(width, height), 8, seeded(seed));
+  const unlike = Float32Array.from({ length: n }, (_, p) => Math.min(60, Math.max(0, unlikeliness(colours, lab, p) + 20)));
+  const plane = (data: Float32Array) => ({ width, height, data });
+  const texture = normalised(gaussian(plane(lab.rough ?? new Float32Array(n)), 0.02 * width).data);
+  const colour = normalised(gaussian(plane(unlike), 0.012 * width).data);
+  const centre = (p: number): number => {
+    const x = ((p % width) + 0.5) / width - 0.5;
+    const y = (Math.floor(p / width) + 0.5) / height - 0.5;
+    return Math.exp(-(x * x) / 0.06 - (y * y) / 0.08);
+  };
+  return mixtures.map((m) => texture.map((t, p) => (m * t + (1 - m) * colour[p]) * centre(p)));
+}
+
+/** Pixels within a twentieth of the shorter side from the picture's rim. */
+function rimOf(width: number, height: number): Int32Array {
+  const rim = Math.max(1, Math.round(Math.min(width, height) / 20));
+  const out: number[] = [];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) if (Math.min(x, y, width - 1 - x, height - 1 - y) < rim) out.push(y * width + x);
+  }
+  return Int32Array.from(out);
+}
+
+/** Colour models and cuts in turn, from a first guess of place. */
+async function settle(lab: Features, guess: Float32Array, context: Context): Promise<Uint8Array> {
+  const { width, height } = lab;
+  const random = seeded(context.seed);
+  const limit = Float32Array.from(guess).sort()[Math.floor((1 - seedShare) * guess.length)];
+  const said = new Uint8Array(guess.length);
+  for (const p of rimOf(width, height)) if (guess[p] < limit) said[p] = markedOutside;
+  const place = guess.map((v) => placeWeight * Math.tanh((1.5 * (v - limit)) / (limit + 1e-6)));
+  let inside = indicesOf(guess, (v) => v >= limit);
+  let outside = indicesOf(guess, (v) => v < 0.45 * limit);
+  let label = new Uint8Array(guess.length);
+  for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
+    const strength = round === 0 ? 2 : 1;
+    label = (await cutWhole(
+      lab,
+      said,
+      fitColourModel(lab, inside, 6, random),
+      fitColourModel(lab, outside, 8, random),
+      place.map((v) => strength * v),
+      context,
+    )) as Uint8Array<ArrayBuffer>;
+    inside = indicesOf(label, (v) => v === 1);
+    outside = indicesOf(label, (v) => v === 0);
+  }
+  return label;
+}
+
+function indicesOf(values: ArrayLike<number>, test: (v: number) => boolean): Int32Array {
+  const out: number[] = [];
+  for (let i = 0; i < values.length; i++) if (test(values[i])) out.push(i);
+  return Int32Array.from(out);
+}
+
+/** The largest region, and others at least a fifth as large. */
+function mainParts(label: Uint8Array, width: number, height: number): Uint8Array {
+  const found = components(label, width, height);
+  const largest = Math.max(...found.area.slice(1), 0);
+  return label.map((v, p) => (v && found.area[found.label[p]] >= largest / 5 ? 1 : 0));
+}
+
+function overlap(a: Uint8Array, b: Uint8Array): number {
+  let [both, any] = [0, 0];
+  for (let p = 0; p < a.length; p++) {
+    both += a[p] & b[p];
+    any += a[p] | b[p];
+  }
+  return any > 0 ? both / any : 0;
+}
+
+/** Mean colour step across the border, less when the border is long for its area. */
+function standsApart(lab: Features, label: Uint8Array): number {
+  const { width } = lab;
+  let [sum, length, area] = [0, 0, 0];
+  for (let p = 0; p + width + 1 < label.length; p++) {
+    area += label[p];
+    for (const q of [p + 1, p + width]) {
+      if (label[p] === label[q]) continue;
+      length++;
+      sum += Math.hypot(lab.l[p] - lab.l[q], lab.a[p] - lab.a[q], lab.b[p] - lab.b[q]);
+    }
+  }
+  return length > 0 ? (sum / length) * Math.pow(Math.sqrt(area) / length, 0.3) : 0;
+}
+
+/** Inside marks over the middle of each region, and an outside mark around it. */
+function marksFor(label: Uint8Array, width: number, height: number, scale: number): Mark[] {
+  const full = (points: [number, number][]): [number, number][] =>
+    points.map(([x, y]) => [Math.round((x / scale) * 10) / 10, Math.round((y / scale) * 10) / 10]);
+  const outwards = distanceTo(label, width, height).data;
+  const inwards = distanceTo(
+    label.map((v) => 1 - v),
+    width,
+    height,
+  ).data;
+  const around = 0.03 * Math.max(width, height);
+  const marks: Mark[] = [];
+  const hull = Uint8Array.from(outwards, (d) => (d <= around ? 1 : 0));
+  for (const [points] of regionOutlines(hull, width, height)) {
+    const away = points.filter(([x, y]) => Math.min(x, y, width - x, height - y) > 2);
+    if (away.length > 2) marks.push({ kind: 'outside', radius: Math.max(2, 2 / scale), points: full([...points, points[0]]) });
+  }
+  const deepest = inwards.reduce((most, v) => Math.max(most, v), 0);
+  const core = Uint8Array.from(inwards, (d) => (d > Math.min(3, deepest / 2) ? 1 : 0));
+  for (const [points, area] of regionOutlines(core, width, height)) {
+    if (area >= 6) marks.push({ kind: 'inside', radius: 0.5 / scale, points: full(points), filled: true });
+  }
+  return marks.some((m) => m.kind === 'inside') ? marks : [];
+}
+
+/** Outline and area of each region of a mask. */
+function regionOutlines(mask: Uint8Array, width: number, height: number): [[number, number][], number][] {
+  const { label, area } = components(mask, width, height);
+  const seen = new Uint8Array(area.length);
+  const out: [[number, number][], number][] = [];
+  for (let p = 0; p < label.length; p++) {
+    const id = label[p];
+    if (id === 0 || seen[id]) continue;
+    seen[id] = 1;
+    const belongs = (x: number, y: number): boolean => x >= 0 && y >= 0 && x < width && y < height && label[y * width + x] === id;
+    out.push([outlineOf(belongs, [p % width, Math.floor(p / width)], 0.7), area[id]]);
+  }
+  return out;
+}
