@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import { Button } from '../ui/controls';
 import { editSubject } from './edit';
 import { useOpenJob, useProductsOfJob } from './jobContext';
+import type { JobStore } from './jobStore';
 import { dropProposal, propose, takeProposal } from './matte/proposals';
 import { turned } from './matte/tools';
 import { steps } from './steps';
@@ -48,13 +49,13 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
   useHotkeys('l', () => figures.edge?.length && set({ place: (view().place + 1) % figures.edge.length }), [figures.edge]);
-  useHotkeys('x', () => changeChosen((marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
+  useHotkeys('x', () => changeChosen(store, (marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
   useHotkeys('delete, backspace', () => {
     const { tool, chosen } = view();
     if (tool === 'garbage' && chosen !== undefined) {
       set({ chosen: undefined });
       store.getState().commit((r) => editSubject(r, (s) => ({ ...s, garbage: s.garbage.filter((_, k) => k !== chosen) })));
-    } else changeChosen((marks, i) => marks.filter((_, k) => k !== i), true);
+    } else changeChosen(store, (marks, i) => marks.filter((_, k) => k !== i), true);
   });
   useHotkeys('enter', () => takeProposal(store));
   useHotkeys('escape', () => view().proposals && dropProposal(store));
@@ -65,14 +66,6 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('?, shift+?', () => set({ keys: true }), { useKey: true });
   useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });
-
-  /** Changes the mark that is picked out, if one is. */
-  function changeChosen(change: (marks: Marks, index: number) => Marks, gone = false): void {
-    const { tool, way, chosen } = view();
-    if (tool !== 'mark' || way !== 'change' || chosen === undefined) return;
-    if (gone) set({ chosen: undefined });
-    store.getState().commit((r) => editSubject(r, (s) => ({ ...s, marks: change(s.marks, chosen) })));
-  }
 
   return (
     <Dialog.Root open={keys} onOpenChange={(open) => set({ keys: open })}>
@@ -102,4 +95,12 @@ export function Keys({ jobId }: { jobId: string }) {
 
 function middleOf(frame: { width: number; height: number }): { x: number; y: number } {
   return { x: frame.width / 2, y: frame.height / 2 };
+}
+
+/** Changes the mark that is picked out, if one is. */
+function changeChosen(store: JobStore, change: (marks: Marks, index: number) => Marks, gone = false): void {
+  const { tool, way, chosen, set } = useView.getState();
+  if (tool !== 'mark' || way !== 'change' || chosen === undefined) return;
+  if (gone) set({ chosen: undefined });
+  store.getState().commit((r) => editSubject(r, (s) => ({ ...s, marks: change(s.marks, chosen) })));
 }

@@ -51,7 +51,7 @@ export function Choice<T extends string>(props: {
       value={props.value}
       onValueChange={(v) => props.onChange(v as T)}
       orientation="horizontal"
-      className={clsx('inline-flex flex-wrap', mid ? 'border border-rule' : 'gap-1.5')}
+      className={clsx('inline-flex flex-wrap', mid ? 'border border-rule' : props.options.length > 3 ? 'gap-[3px]' : 'gap-1.5')}
     >
       {props.options.map((o) => (
         <RadioGroup.Item
@@ -60,9 +60,10 @@ export function Choice<T extends string>(props: {
           disabled={o.disabled}
           className={clsx(
             'py-0.5 font-semibold disabled:opacity-50',
+            !mid && (props.options.length > 3 ? 'px-[5px]' : 'px-2'),
             mid
               ? 'px-1.5 text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
-              : 'border border-ink bg-paper px-2 data-[state=checked]:bg-ink data-[state=checked]:text-white',
+              : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-white',
           )}
         >
           {o.label}

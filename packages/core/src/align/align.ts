@@ -182,7 +182,7 @@ async function refine(source: Plane, target: Plane, start: Homography, free: num
     }
   }
   const count = free.length + 2;
-  let map = [...start];
+  const map = [...start];
   let gain = 1;
   let offset = 0;
   const from = new Lookup(source, target);

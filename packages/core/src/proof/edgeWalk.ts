@@ -20,7 +20,7 @@ export interface EdgePlace {
 }
 
 /** What makes a place worth a look: so much of each counts the same. */
-const unit = { softness: 12, left: 5, specks: 2 };
+const unit = { softness: 12, left: 8, specks: 2 };
 
 /** How much a place asks to be looked at; 1 and more is plainly wrong. */
 export function concernOf(p: EdgePlace): number {
@@ -103,7 +103,7 @@ function borderOf(data: Float32Array, width: number, height: number): Float32Arr
 function speckCentres(data: Float32Array, width: number, height: number, most: number): Float32Array {
   const out = new Float32Array(data.length);
   for (const solid of [true, false]) {
-    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.3 : v < 0.7) ? 1 : 0));
+    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
     const { label, area } = components(mask, width, height);
     const seen = new Uint8Array(area.length);
     label.forEach((id, p) => {

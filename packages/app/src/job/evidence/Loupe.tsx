@@ -42,9 +42,9 @@ export function Loupe() {
       </div>
       <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />
       {at && (
-        <p className="mt-1 flex justify-between font-mono text-xs">
+        <p className="mt-1 flex justify-between gap-2 font-mono text-[11px]">
           <span className={at.softness > 12 ? 'text-hot' : ''}>soft {at.softness.toFixed(1)} px</span>
-          <span className={at.left > 5 ? 'text-hot' : ''}>left ΔE {Math.max(0, at.left).toFixed(1)}</span>
+          <span className={at.left > 8 ? 'text-hot' : ''}>left {Math.max(0, at.left).toFixed(1)}</span>
           <span className={at.specks >= 1.5 ? 'text-hot' : ''}>specks {Math.round(at.specks)}</span>
         </p>
       )}

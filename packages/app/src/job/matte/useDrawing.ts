@@ -19,11 +19,15 @@ export function useDrawing(active: boolean): {
 } {
   const { commit } = useChange();
   const { shown } = useProductsOfJob();
-  const [drawing, setDrawing] = useState<Drawing>();
+  const [begun, setBegun] = useState<{ with: string; drawing: Drawing }>();
   const [last, setLast] = useState<TipPoint>();
   const tool = useView((s) => s.tool);
   const way = useView((s) => s.way);
   const shape = useView((s) => s.shape);
+  // Another tool, or leaving the step, drops corners that were not closed.
+  const using = [tool, way, shape, active].join();
+  const drawing = begun?.with === using ? begun.drawing : undefined;
+  const setDrawing = (next: Drawing | undefined): void => setBegun(next && { with: using, drawing: next });
 
   const keep = (done: Drawing): void => {
     setDrawing(undefined);
@@ -64,9 +68,6 @@ export function useDrawing(active: boolean): {
   const up = (): void => {
     if (drawing && !drawing.corners) keep(drawing);
   };
-
-  // Another tool, or leaving the step, drops corners that were not closed.
-  useEffect(() => setDrawing(undefined), [tool, way, shape, active]);
 
   useEffect(() => {
     if (!drawing?.corners) return;
