@@ -121,6 +121,11 @@ export async function typeNumber(driver: WebDriver, label: string, value: number
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), String(value), Key.ENTER);
 }
 
+/** Takes one of a list that opens. */
+export async function choose(driver: WebDriver, label: string, option: string): Promise<void> {
+  await click(driver, By.xpath(`//select[@aria-label=${JSON.stringify(label)}]/option[.=${JSON.stringify(option)}]`));
+}
+
 /** Draws a mark with the pointer through points of the full-size picture, which is shown whole. */
 export async function draw(driver: WebDriver, frame: [number, number], points: [number, number][], held?: string): Promise<void> {
   const box = (await driver.executeScript(

@@ -55,7 +55,12 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
     const free = level === coarsest ? shiftOnly : level >= coarsest - 1 ? linear : projective;
     map = await refine(source[level], target[level], map, free, context);
   }
-  const { gain, fits } = exposure(other, shot, map);
+  // Where nothing holds the map, in a blank wall or fog, it may run away: then the pictures are left as they lie.
+  const still = exposure(other, shot, identity);
+  const found = exposure(other, shot, map);
+  const better = found.count > 0.4 * still.count && found.spread < still.spread;
+  if (!better) map = identity;
+  const { gain, fits } = better ? found : still;
   const picture = makePicture(width, height);
   const seen = makePlane(width, height);
   const from = new Lookup(other, { width, height });
@@ -129,7 +134,7 @@ class Lookup {
   }
 }
 
-/** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation. */
+/** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation; among like ones the smallest. */
 function bestShift(source: Plane, target: Plane): Homography {
   const { width, height } = target;
   const reach = Math.max(1, Math.round(Math.max(width, height) / 8));
@@ -137,7 +142,7 @@ function bestShift(source: Plane, target: Plane): Homography {
   let [bx, by] = [0, 0];
   for (let dy = -reach; dy <= reach; dy++) {
     for (let dx = -reach; dx <= reach; dx++) {
-      const score = correlation(source, target, dx, dy) - 1e-4 * Math.hypot(dx, dy);
+      const score = correlation(source, target, dx, dy) - 2e-3 * Math.hypot(dx, dy);
       if (score > best) {
         best = score;
         [bx, by] = [dx, dy];
@@ -237,8 +242,19 @@ async function refine(source: Plane, target: Plane, start: Homography, free: num
   return map;
 }
 
+/** The factors between two pictures, and how well they explain them. */
+interface Exposure {
+  gain: Triple;
+  /** Share of the points that fit. */
+  fits: number;
+  /** Median distance of a point's ratio from the factor, in powers of e. */
+  spread: number;
+  /** Points looked at. */
+  count: number;
+}
+
 /** Exposure and white of the shot over the other picture's, from points that are neither dark nor clipped. */
-function exposure(other: Picture, shot: Picture, map: Homography): { gain: Triple; fits: number } {
+function exposure(other: Picture, shot: Picture, map: Homography): Exposure {
   const from = new Lookup(other, shot);
   const ratios: number[][] = [[], [], []];
   const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / 40_000)));
@@ -253,10 +269,11 @@ function exposure(other: Picture, shot: Picture, map: Homography): { gain: Tripl
       pairs.forEach(([a, b], c) => ratios[c].push(Math.log(b / a)));
     }
   }
-  if (ratios[0].length === 0) return { gain: [1, 1, 1], fits: 0 };
+  if (ratios[0].length === 0) return { gain: [1, 1, 1], fits: 0, spread: Infinity, count: 0 };
   const middle = ratios.map((r) => mode(r));
   const fits = ratios[0].filter((_, i) => ratios.every((r, c) => Math.abs(r[i] - middle[c]) < 0.25)).length / ratios[0].length;
-  return { gain: middle.map(Math.exp) as Triple, fits };
+  const spread = median(ratios[1].map((v) => Math.abs(v - middle[1])));
+  return { gain: middle.map(Math.exp) as Triple, fits, spread, count: ratios[0].length };
 }
 
 /** The value around which most lie: the median of those within a shrinking window around the median. */

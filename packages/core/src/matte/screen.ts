@@ -35,6 +35,9 @@ export function excessOf(p: Picture, colour: Triple): Float32Array {
   return out;
 }
 
+/** How far from what is plainly mixed a pixel must lie to be of the subject alone, px at full size. */
+const inwards = 2.5;
+
 /** Pixels around a sure one that must be like it before it counts as screen, px at full size. */
 const margin = 3;
 
@@ -63,10 +66,16 @@ export async function screenKey(shot: Picture, colour: Triple, params: ScreenPar
 
   const first = new Float32Array(n);
   for (let p = 0; p < n; p++) first[p] = 1 - clamp(excess[p] / Math.max(1e-4, full[p]));
-  // How much less of the screen's channel the subject's own colours have, for their light, spread from what is opaque
-  // at first sight to where both are mixed.
+  // How much less of the screen's channel the subject's own colours have, for their light, spread from what lies well
+  // inside to where both are mixed: a warm subject hides the screen's excess long before it covers the screen.
   const [, i, j] = channelsOf(colour);
-  const solid: Plane = { width, height, data: Float32Array.from(first, (a) => (a >= 1 ? 1 : 0)) };
+  const mixed = distanceTo(
+    first.map((a) => (a < 0.97 ? 1 : 0)),
+    width,
+    height,
+  ).data;
+  const rim = Math.max(1, inwards * context.scale);
+  const solid: Plane = { width, height, data: Float32Array.from(mixed, (d) => (d > rim ? 1 : 0)) };
   const light = shot[i].map((v, p) => v + shot[j][p]);
   const [own, ownLight] = pushPull(
     [
@@ -79,13 +88,11 @@ export async function screenKey(shot: Picture, colour: Triple, params: ScreenPar
   const { clear, opaque } = params;
   for (let p = 0; p < n; p++) {
     let a = first[p];
-    if (a > 0 && a < 1) {
+    if (a > 0 && mixed[p] <= rim) {
       const lack = Math.min(0, own.data[p]) / Math.max(1e-3, ownLight.data[p]);
-      for (let round = 0; round < 3; round++) {
-        const seen = Math.max(0, light[p] - (1 - a) * (field[i][p] + field[j][p])) / Math.max(0.05, a);
-        const less = lack * seen;
-        a = 1 - clamp((excess[p] - less) / Math.max(1e-4, full[p] - less));
-      }
+      // Excess is linear in both colours, so the share of the screen that explains it follows at once.
+      const screenLight = field[i][p] + field[j][p];
+      a = 1 - clamp((excess[p] - lack * light[p]) / Math.max(1e-4, full[p] - lack * screenLight));
     }
     matte.data[p] = clamp((a - clear) / Math.max(1e-3, 1 - clear - opaque));
   }

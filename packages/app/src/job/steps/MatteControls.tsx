@@ -37,7 +37,7 @@ export function MatteControls() {
             label="What is drawn"
             value={drawing}
             options={[
-              { value: 'mark', label: 'Marks' },
+              { value: 'mark', label: 'Mark' },
               { value: 'hand', label: 'By hand' },
               { value: 'garbage', label: 'Garbage' },
             ]}
