@@ -55,6 +55,23 @@ test('matte, plate, lens, match and compose go through, with figures', () => {
   expect(existsSync(at('c.jpg'))).toBe(true);
 });
 
+test('a matte by its screen within a garbage shape, and one by difference to a photographed plate', () => {
+  const lantern = join(root, 'demo/pictures/lantern-greencloth.jpg');
+  writeFileSync(at('g.json'), JSON.stringify([{ kind: 'rectangle', x: 520, y: 0, width: 460, height: 1000 }]));
+  const key = ritaglio('matte', lantern, '--screen', 'auto', '--garbage', at('g.json'), ...size, '--out', at('k.png'), '--json');
+  expect([key.code, key.err]).toEqual([0, '']);
+  const { subject } = JSON.parse(key.out) as { subject: number };
+  // The true lantern covers 10.8 % of the picture.
+  expect(subject).toBeGreaterThan(0.095);
+  expect(subject).toBeLessThan(0.12);
+  const clip = join(root, 'demo/truth/goat-clip');
+  const goat = ritaglio('matte', join(clip, 'frame-0020.jpg'), '--plate', join(clip, 'empty.jpg'), '--out', at('d.png'), '--json');
+  expect([goat.code, goat.err]).toEqual([0, '']);
+  // The true goat covers 14.5 %.
+  expect((JSON.parse(goat.out) as { subject: number }).subject).toBeGreaterThan(0.12);
+  expect((JSON.parse(goat.out) as { subject: number }).subject).toBeLessThan(0.17);
+});
+
 test('a demo job renders the same bytes twice', () => {
   const run = (name: string) => {
     expect(
@@ -70,6 +87,9 @@ test.each<[string, string[], RegExp]>([
   ['marks that are none', ['matte', shot, '--marks', shot, '--out', at('z.png')], /not valid JSON/],
   ['a missing option', ['plate', shot, '--out', at('z.png')], /--matte/],
   ['a scale above 1', ['matte', shot, '--marks', marks, '--scale', '3', '--out', at('z.png')], /at most 1/],
+  ['nothing to cut by', ['matte', shot, '--out', at('z.png')], /--marks FILE, --screen COLOUR or --plate PICTURE/],
+  ['a colour that is none', ['matte', shot, '--screen', 'green', '--out', at('z.png')], /“green” is none of them/],
+  ['shapes that are none', ['matte', shot, '--screen', 'auto', '--garbage', marks, '--out', at('z.png')], /does not hold shapes/],
   ['a fill that is not built', ['plate', shot, '--matte', shot, '--method', 'patch', '--out', at('z.png')], /patch is not built yet/],
   ['measure', ['measure', shot], /measure is not built yet/],
   ['proof', ['proof', 'x.json'], /proof is not built yet/],

@@ -24,6 +24,8 @@ export interface ViewState {
   picture: PictureChoice;
   compare: Compare;
   removed: Removed;
+  /** Whether the undecided band is shown over the shot. */
+  band: boolean;
   /** Where the wipe stands, 0 to 1 of the frame's width. */
   wipe: number;
   /** Nothing means: the whole frame fits. */
@@ -56,6 +58,7 @@ export const useView = create<ViewState>()((set) => ({
   picture: 'shot',
   compare: 'whole',
   removed: 'hatch',
+  band: false,
   wipe: 0.5,
   look: undefined,
   fitZoom: 1,

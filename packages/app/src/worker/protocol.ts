@@ -1,7 +1,7 @@
 import type { EdgePlace, MatteFigures, Recipe, Tone } from '@ritaglio/core';
 
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
-export type ViewName = 'shot' | 'subject' | 'matte' | 'plate' | 'background' | 'finished';
+export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'background' | 'finished';
 
 /** A product ready for the screen. */
 export interface Shown {

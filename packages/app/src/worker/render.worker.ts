@@ -3,6 +3,7 @@ import {
   fromSamples,
   hexOf,
   isAbort,
+  makePicture,
   matteFigures,
   meanOf,
   pictureOfMatte,
@@ -18,6 +19,7 @@ import {
   type Mark,
   type Picture,
   type PictureSource,
+  type Plane,
   type Recipe,
   type Samples,
 } from '@ritaglio/core';
@@ -29,7 +31,7 @@ import type { Answer, ExportOptions, Figures, PictureFacts, Refusal, Request, Vi
 type Listener = (answer: Answer) => void;
 
 /** The order in which the rest of the line is worked out after what is looked at. */
-const line: ViewName[] = ['shot', 'matte', 'subject', 'plate', 'background', 'finished'];
+const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -178,6 +180,8 @@ class Renderer {
         return make('subject');
       case 'matte':
         return pictureOfMatte((await make('matte')).matte);
+      case 'band':
+        return dotted((await make('matte')).band);
       case 'plate':
         return (await make('plate')).plate;
       case 'background':
@@ -211,6 +215,23 @@ class Renderer {
       clipped: clippedShare(finished),
     };
   }
+}
+
+/** Light dots with an ink rim wherever opacity was solved, clear elsewhere. */
+function dotted(band: Plane | undefined): Picture {
+  if (!band) return makePicture(1, 1, 0);
+  const { width, height } = band;
+  const out = makePicture(width, height, 0);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      const [u, v] = [x % 4, (y + 2 * ((x >> 2) & 1)) % 4];
+      if (band.data[p] === 0 || u > 1 || v > 1) continue;
+      out.a![p] = 0.9;
+      if (u === 0 && v === 0) out.r[p] = out.g[p] = out.b[p] = 1;
+    }
+  }
+  return out;
 }
 
 function clippedShare(p: Picture): { white: number; black: number } {

@@ -58,6 +58,8 @@ export interface MatteProduct {
   matte: Plane;
   /** Share of the picture whose opacity was solved rather than taken as known, 0 to 1. */
   solved: number;
+  /** 1 where opacity was solved, else 0; maybe of a smaller size than the matte. Left out where nothing was. */
+  band?: Plane;
   /** What is known to have been behind the subject: the screen or the aligned plate, linear. */
   behind?: Picture;
   /** The screen's colour, linear. */
@@ -206,7 +208,7 @@ async function opacityIn(
   for (let p = 0; p < state.length; p++) if (state[p] === undecided) count += open[p] = 1;
   const same = light.width === shot.width && light.height === shot.height;
   const large = same ? solved : await carryUp(light, shot, solved, open, context);
-  return { matte: large, solved: count / state.length };
+  return { matte: large, solved: count / state.length, band: { width: light.width, height: light.height, data: Float32Array.from(open) } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {

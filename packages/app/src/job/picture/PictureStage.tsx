@@ -9,7 +9,7 @@ import { about, type Step } from '../steps';
 import { useView, type Look, type PictureChoice } from '../viewStore';
 import { GarbageShapes } from './GarbageShapes';
 import { MarkShapes, type MarkHold } from './MarkShapes';
-import { ProductImage } from './ProductImage';
+import { BandImage, ProductImage } from './ProductImage';
 import { DrawingShape, TipShape } from './ToolShapes';
 
 const words: Record<PictureChoice, string> = { shot: 'Shot', matte: 'Matte', plate: 'Plate', background: 'Behind', finished: 'Finished' };
@@ -141,6 +141,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
         {working && !view.before && (
           <Layer>
             <Group {...inFrame}>
+              {view.band && <BandImage />}
               {view.picture === 'shot' && <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />}
               <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />
               {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} />}

@@ -67,6 +67,14 @@ export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice;
   }
 }
 
+/** Where opacity was solved rather than known, dotted. */
+export function BandImage() {
+  const { frame } = useRecipe();
+  const { band } = useProductsOfJob().shown;
+  if (!band) return null;
+  return <KonvaImage image={band.bitmap} width={frame.width} height={frame.height} imageSmoothingEnabled={false} listening={false} />;
+}
+
 /** A line, light with an ink rim, where a cut-out's opacity crosses one half. */
 function outlineImage(bitmap: ImageBitmap): OffscreenCanvas {
   const { width, height } = bitmap;

@@ -14,6 +14,7 @@ export function MatteControls() {
   const { subject, change, show } = useSubject();
   const { figures } = useProductsOfJob();
   const tool = useView((s) => s.tool);
+  const band = useView((s) => s.band);
   const set = useView((s) => s.set);
   const { trim } = subject;
   const part = (key: keyof Trim) => ({
@@ -45,6 +46,13 @@ export function MatteControls() {
           />
         </div>
         {drawing === 'mark' ? <MarksTool /> : drawing === 'hand' ? <HandTool /> : <GarbageTool />}
+      </Part>
+      <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={band} onChange={(e) => set({ band: e.currentTarget.checked })} />
+          Show where opacity is solved
+        </label>
+        <p className="mt-1 text-faint">Edge marks widen it; inside and outside marks end it.</p>
       </Part>
       <Part title="Edge" figure={figures.matte ? `soft ${(100 * figures.matte.soft).toFixed(1)} %` : undefined}>
         <NumberControl label="Shift" {...part('shift')} min={-6} max={6} step={0.1} digits={1} unit="px" />

@@ -1,0 +1,38 @@
+import 'fake-indexeddb/auto';
+import { newRecipe, type Mark } from '@ritaglio/core';
+import { store as kept } from '../../data/store';
+import { openJob } from '../jobStore';
+import { useView } from '../viewStore';
+import { dropProposal, propose, takeProposal } from './proposals';
+
+const list: Mark[][] = [[{ kind: 'inside', radius: 1, points: [[1, 1]] }], [{ kind: 'inside', radius: 1, points: [[2, 2]] }]];
+
+beforeAll(async () => {
+  const recipe = newRecipe('A', 'shot', 30, 20);
+  await kept.jobs.put({ id: 'j', name: 'A', changed: 1, cursor: 0, pictures: [] });
+  await kept.states.put({ job: 'j', number: 0, recipe: { ...recipe, subjects: [{ ...recipe.subjects[0], cut: 'screen' }] } });
+});
+
+test('a proposal is shown without being kept, the next one wraps around, dropping leaves nothing', async () => {
+  const { store } = (await openJob('j'))!;
+  propose(store, list, 0);
+  expect(store.getState().draft?.subjects[0]).toMatchObject({ cut: 'marks', marks: list[0] });
+  expect(store.getState().recipe.subjects[0].marks).toEqual([]);
+  propose(store, list, 3);
+  expect(useView.getState().proposals?.at).toBe(1);
+  expect(store.getState().draft?.subjects[0].marks).toEqual(list[1]);
+  dropProposal(store);
+  expect([store.getState().draft, useView.getState().proposals]).toEqual([undefined, undefined]);
+  expect(store.temporal.getState().pastStates).toHaveLength(0);
+});
+
+test('taking one keeps it as marks, once, and undo takes it off', async () => {
+  const { store } = (await openJob('j'))!;
+  propose(store, list, 1);
+  takeProposal(store);
+  takeProposal(store);
+  expect(store.getState().recipe.subjects[0]).toMatchObject({ cut: 'marks', marks: list[1] });
+  expect(store.temporal.getState().pastStates).toHaveLength(1);
+  store.temporal.getState().undo();
+  expect(store.getState().recipe.subjects[0]).toMatchObject({ cut: 'screen', marks: [] });
+});
