@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { By } from 'selenium-webdriver';
-import { button, find, openJob, openStep, press, settled, startSession } from '../e2e/browser';
+import { button, choose, find, openJob, openStep, press, settled, startSession } from '../e2e/browser';
 
 /** One current picture of each main view, from the demo jobs. Arguments choose some by name. */
 const wanted = process.argv.slice(2);
@@ -24,6 +24,11 @@ async function openDemo(name: string): Promise<void> {
 const views: Record<string, () => Promise<void>> = {
   matte: async () => {
     await openDemo('Goat on the quay');
+  },
+  screen: async () => {
+    await openDemo('Lantern at dusk');
+    await press(driver, 'Garbage');
+    await choose(driver, 'Removed as', 'what is behind');
   },
   plate: async () => {
     await openDemo('Goat on the quay');

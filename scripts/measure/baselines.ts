@@ -19,7 +19,7 @@ import {
 
 /** The hard cut from the same marks, at full size. */
 async function hardCut(shot: Picture, marks: readonly Mark[], context: Context): Promise<Plane> {
-  const ground = matteGround(shot);
+  const ground = await matteGround(shot, context);
   const cut = await roughCut(ground.levels, ground.ratios, marks, context);
   return { width: shot.width, height: shot.height, data: Float32Array.from(enlarge(cut, shot.width, shot.height)) };
 }

@@ -119,7 +119,7 @@ for (const [name, found, truth, shot, marks] of [
   bandOf[`${name}, hard`] = bandOf['— hard cut, feathered 1 px'];
 }
 const lanternJob = readRecipe(jobAt('lantern').recipe).subjects[0];
-const keyed = await matteOn({ ground: matteGround(lantern) }, lanternJob, context);
+const keyed = await matteOn({ ground: await matteGround(lantern, context) }, lanternJob, context);
 matteRow('lantern by its screen, as in the demo job', keyed.matte, lanternTruth);
 const empty = await pictureAt('demo/truth/goat-clip/empty.jpg');
 /** The picture seen a little from elsewhere and brighter: 3 px, 1°, 0.3 stop. */
@@ -150,7 +150,11 @@ for (const frame of ['0012', '0020']) {
     ['the empty frame', empty],
     ['the empty frame moved by 3 px, 1°, 0.3 stop', moved],
   ] as const) {
-    const product = await matteOn({ ground: matteGround(shot), plate }, { cut: 'difference', marks: [], trim: noTrim }, context);
+    const product = await matteOn(
+      { ground: await matteGround(shot, context), plate },
+      { cut: 'difference', marks: [], trim: noTrim },
+      context,
+    );
     matteRow(`clip, frame ${frame}, difference to ${what}`, product.matte, truth);
   }
   const { gain } = await alignPicture(moved, shot, context);
@@ -204,7 +208,7 @@ for (const [name, shotPath, truthPath] of [
 ] as const) {
   const shot = await pictureAt(shotPath);
   const truth = await matteAt(truthPath);
-  const ground = matteGround(shot);
+  const ground = await matteGround(shot, context);
   const proposals = await findSubject(ground, context);
   const [best] = proposals;
   const small = resizePlane(truth, best.width, best.height);

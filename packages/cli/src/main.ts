@@ -150,7 +150,7 @@ command('matte <shot>', 'opacity of the subject from marks')
         const shot = await pictureFrom(shotPath, o.scale);
         const plate = o.plate ? await pictureFrom(o.plate, o.scale) : undefined;
         const context = contextOf(o);
-        const product = await matteOn({ ground: matteGround(shot), ...(plate && { plate }) }, params, context);
+        const product = await matteOn({ ground: await matteGround(shot, context), ...(plate && { plate }) }, params, context);
         await saveMatte(o.out, product.matte);
         if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
         if (product.note) process.stderr.write(product.note + '\n');

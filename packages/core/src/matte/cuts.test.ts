@@ -150,11 +150,11 @@ describe('spill', () => {
 
 describe('a difference', () => {
   const { shot, back, matte: truth } = ballScene(200, 150, 3);
-  const ground = matteGround(shot);
+  const prepared = matteGround(shot, context);
 
   test('to a photographed plate of another exposure gives the subject', async () => {
     const brighter = { ...back, r: back.r.map((v) => v * 1.3), g: back.g.map((v) => v * 1.3), b: back.b.map((v) => v * 1.3) };
-    const product = await matteOn({ ground, plate: brighter }, { cut: 'difference', marks: [], trim: noTrim }, context);
+    const product = await matteOn({ ground: await prepared, plate: brighter }, { cut: 'difference', marks: [], trim: noTrim }, context);
     expect(meanError(product.matte, truth)).toBeLessThan(0.02);
     expect(product.fits).toBeGreaterThan(0.5);
     expect(product.note).toBeUndefined();
@@ -167,15 +167,21 @@ describe('a difference', () => {
         for (const [c, f] of [['r', 0.5], ['g', 0.55], ['b', 0.62]] as const) shaded[c][y * 200 + x] *= f; // prettier-ignore
       }
     }
-    const product = await matteOn({ ground: matteGround(shaded), plate: back }, { cut: 'difference', marks: [], trim: noTrim }, context);
+    const product = await matteOn(
+      { ground: await matteGround(shaded, context), plate: back },
+      { cut: 'difference', marks: [], trim: noTrim },
+      context,
+    );
     let dark = 0;
     for (let y = 122; y < 138; y++) for (let x = 24; x < 176; x++) dark += product.matte.data[y * 200 + x];
     expect(dark / (16 * 152)).toBeLessThan(0.05);
   });
 
   test('is a sentence without a plate, or with nothing that differs', async () => {
-    expect((await matteOn({ ground }, { cut: 'difference', marks: [], trim: noTrim }, context)).note).toMatch(/plate is missing/);
-    const same = await matteOn({ ground, plate: shot }, { cut: 'difference', marks: [], trim: noTrim }, context);
+    expect((await matteOn({ ground: await prepared }, { cut: 'difference', marks: [], trim: noTrim }, context)).note).toMatch(
+      /plate is missing/,
+    );
+    const same = await matteOn({ ground: await prepared, plate: shot }, { cut: 'difference', marks: [], trim: noTrim }, context);
     expect(same.note).toMatch(/Nothing in the shot differs/);
   });
 });
@@ -183,7 +189,7 @@ describe('a difference', () => {
 describe('a subject without marks', () => {
   test('is proposed as marks that give it', async () => {
     const { shot, matte: truth } = ballScene(240, 180, 3);
-    const [best] = await findSubject(matteGround(shot), context);
+    const [best] = await findSubject(await matteGround(shot, context), context);
     expect(new Set(best.marks.map((m) => m.kind))).toEqual(new Set(['inside', 'outside']));
     const { matte: cut } = await matte(shot, { marks: best.marks, trim: noTrim }, context);
     let [both, any] = [0, 0];
@@ -198,7 +204,7 @@ describe('a subject without marks', () => {
     ['one colour', pictureFrom(60, 40, () => [0.3, 0.4, 0.5])],
     ['one pixel', pictureFrom(1, 1, () => [0.3, 0.4, 0.5])],
   ])('a picture of %s proposes nothing and does not hang', async (_, shot) => {
-    expect(await findSubject(matteGround(shot), context)).toEqual([]);
+    expect(await findSubject(await matteGround(shot, context), context)).toEqual([]);
   });
 });
 

@@ -100,6 +100,7 @@ async function settle(lab: Features, guess: Float32Array, context: Context): Pro
   let label = new Uint8Array(guess.length);
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
+    const before = label;
     label = (await cutWhole(
       lab,
       said,
@@ -108,6 +109,8 @@ async function settle(lab: Features, guess: Float32Array, context: Context): Pro
       place.map((v) => strength * v),
       context,
     )) as Uint8Array<ArrayBuffer>;
+    // Hardly a pixel in five hundred has changed: it has settled.
+    if (label.reduce((sum, v, p) => sum + (v === before[p] ? 0 : 1), 0) < label.length / 500) break;
     inside = indicesOf(label, (v) => v === 1);
     outside = indicesOf(label, (v) => v === 0);
   }

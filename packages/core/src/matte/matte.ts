@@ -1,8 +1,8 @@
 import { alignPicture } from '../align/align';
 import { oklabPlanes, type Triple } from '../colour/oklab';
 import { encodeQuickly, linearOfHex } from '../colour/srgb';
-import type { Context } from '../context/context';
-import { makePlane, type Picture, type Plane } from '../raster/plane';
+import { pause, type Context } from '../context/context';
+import { makePlane, pictureOf, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import { carryUp } from './carryUp';
 import { solveClosedForm, type ClosedFormOptions } from './closedForm';
@@ -74,7 +74,7 @@ export interface MatteProduct {
 const cutSide = 420;
 const draftCutSide = 240;
 /** Longest side at which the border is refined and opacity is solved. */
-const solveSide = 840;
+const solveSide = 900;
 
 /** What the solver needs of a shot, whatever is marked on it. */
 export interface MatteGround {
@@ -90,11 +90,11 @@ export interface MatteGround {
   ratios: number[];
 }
 
-/** Prepares a shot for any number of marks. */
-export function matteGround(shot: Picture): MatteGround {
-  const middle = reduced(shot, solveSide);
+/** Prepares a shot for any number of marks. @throws AbortError */
+export async function matteGround(shot: Picture, context: Context): Promise<MatteGround> {
+  const middle = await reduced(shot, solveSide, context);
   const longest = Math.max(middle.width, middle.height);
-  const small = reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)));
+  const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
   const middleLab = oklabPlanes(middle);
   const smallLab = { ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) };
   const same = middle.width === small.width;
@@ -113,8 +113,8 @@ function encoded(p: Picture): Picture {
 }
 
 /** Marks to opacity on a shot: see `matteOn`. */
-export function matte(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
-  return matteOn({ ground: matteGround(shot) }, params, context);
+export async function matte(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
+  return matteOn({ ground: await matteGround(shot, context) }, params, context);
 }
 
 /**
@@ -161,7 +161,7 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   const cut = await roughCut(levels, scales, marks, context);
   const said = rasterMarks(marks, light.width, light.height, ratio);
   const state = undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio));
-  const product = await opacityIn(ground, state, await guessBySmall(ground, state, context), { iterations: 8 }, context);
+  const product = await opacityIn(ground, state, await guessBySmall(ground, state, context), { iterations: 10 }, context);
   const note = noteOn(state);
   return { ...product, ...(note && { note }) };
 }
@@ -224,7 +224,7 @@ async function byScreen(shot: Picture, params: MatteParams, context: Context): P
   for (let p = 0; p < said.length; p++) {
     if (said[p] === markedInside) keyed.data[p] = 1;
     else if (said[p] === markedOutside) keyed.data[p] = 0;
-    if (keyed.data[p] > 0 && keyed.data[p] < 1) soft++;
+    if (keyed.data[p] > 0.02 && keyed.data[p] < 0.98) soft++;
   }
   return { matte: keyed, solved: soft / said.length, behind: field, screen: colour };
 }
@@ -261,10 +261,15 @@ function noteOn(state: Uint8Array): string | undefined {
   return undefined;
 }
 
-/** The picture with its longest side at most so long. */
-function reduced(p: Picture, longest: number): Picture {
+/** The picture with its longest side at most so long, channel by channel so that it can be cancelled. */
+async function reduced(p: Picture, longest: number, context: Context): Promise<Picture> {
   const ratio = longest / Math.max(p.width, p.height);
   if (ratio >= 1) return p;
   const { width, height } = scaledSize(p.width, p.height, ratio);
-  return resizePicture({ ...p, a: undefined }, width, height);
+  const planes: Plane[] = [];
+  for (const data of [p.r, p.g, p.b]) {
+    await pause(context, 'Reducing the shot', planes.length / 3);
+    planes.push(resizePlane({ width: p.width, height: p.height, data }, width, height));
+  }
+  return pictureOf(planes);
 }

@@ -181,7 +181,7 @@ describe('the way over the picture', () => {
 
 test('a prepared shot gives the same mattes, mark after mark', async () => {
   const { shot } = ballScene(140, 100, 6);
-  const ground = matteGround(shot);
+  const ground = await matteGround(shot, context);
   const marks: Mark[] = [{ kind: 'inside', radius: 6, points: [[70, 50]] }];
   for (const more of [marks, [...marks, { kind: 'outside', radius: 5, points: [[12, 12]] } as Mark]]) {
     const prepared = await matteOn({ ground: ground }, { marks: more, trim: noTrim }, context);

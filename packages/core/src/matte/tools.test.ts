@@ -145,7 +145,7 @@ describe('mattes put together', () => {
     const shot = pictureFrom(80, 60, () => [0.5, 0.5, 0.5]);
     const { matteGround, matteOn } = await import('./matte');
     const product = await matteOn(
-      { ground: matteGround(shot), kept: [{ matte: disc, how: 'union' }] },
+      { ground: await matteGround(shot, plainContext()), kept: [{ matte: disc, how: 'union' }] },
       { marks: [], trim: noTrim },
       plainContext(),
     );

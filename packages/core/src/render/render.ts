@@ -144,7 +144,7 @@ class Line {
   /** What the shot alone decides; kept from mark to mark. */
   private ground(s: SubjectRecipe): Promise<MatteGround> {
     const key = keyOf('ground', this.pictureKey(s.shot), this.context.scale);
-    return this.memory.get(key, async () => matteGround(await this.picture(s.shot)));
+    return this.memory.get(key, async () => matteGround(await this.picture(s.shot), this.context));
   }
 
   private matte(s: SubjectRecipe): Promise<MatteProduct> {
