@@ -6,7 +6,10 @@ import {
   fromSamples,
   halo,
   matte,
+  findSubject,
   matteErrors,
+  matteGround,
+  matteOn,
   meanDeltaE,
   noTrim,
   over,
@@ -15,6 +18,8 @@ import {
   psnr,
   readRecipe,
   resizePicture,
+  straightened,
+  unmix,
   withOpacity,
   type Mark,
   type Picture,
@@ -103,4 +108,51 @@ test('the lantern is cut by the strokes that come with it', async () => {
   const alpha = await opacityAt('truth/lantern-greencloth/alpha.png');
   const { matte: found } = await matte(shot, { marks: strokes('lantern-greencloth'), trim: noTrim }, context);
   expect(matteErrors(found, alpha).mse).toBeLessThan(0.008);
+});
+
+describe('without marks', () => {
+  test('the lantern by its green cloth: opacity and colour, glass and wicker holes included', async () => {
+    const shot = await small('pictures/lantern-greencloth.jpg');
+    const alpha = await opacityAt('truth/lantern-greencloth/alpha.png');
+    const front = withOpacity(await small('truth/lantern-greencloth/foreground.png'), alpha);
+    const { recipe } = JSON.parse(readFileSync(join(demo, 'jobs/lantern.json'), 'utf8')) as { recipe: unknown };
+    const [subject] = readRecipe(recipe).subjects;
+    const product = await matteOn({ ground: await matteGround(shot, context) }, subject, context);
+    expect(matteErrors(product.matte, alpha).mse).toBeLessThan(0.0015);
+    const weight = alpha.data.map((a, i) => (a > 0.05 && a < 1 && product.matte.data[i] > 0 ? a : 0));
+    const cut = await unmix(shot, product, 1, context);
+    expect(meanDeltaE(cut.subject, front, weight)).toBeLessThan(0.5 * meanDeltaE(shot, front, weight));
+  });
+
+  test('the weathervane is proposed', async () => {
+    const shot = await small('pictures/weathervane.jpg');
+    const alpha = await opacityAt('truth/weathervane/alpha.png');
+    const ground = await matteGround(shot, context);
+    const [best] = await findSubject(ground, context);
+    const { matte: cut } = await matteOn({ ground }, { marks: best.marks, trim: noTrim }, context);
+    let [both, any] = [0, 0];
+    cut.data.forEach((v, p) => {
+      both += v > 0.5 && alpha.data[p] > 0.5 ? 1 : 0;
+      any += v > 0.5 || alpha.data[p] > 0.5 ? 1 : 0;
+    });
+    expect(both / any).toBeGreaterThan(0.75);
+  });
+
+  test('the paper boat comes in without a dark fringe', async () => {
+    const path = 'pictures/paper-boat.png';
+    const { samples, multiplied } = await readPicture(path, new Uint8Array(readFileSync(join(demo, path))), nodeCodec);
+    expect(multiplied).toBe('#000000');
+    const straight = fromSamples(straightened(samples, multiplied!));
+    const raw = fromSamples(samples);
+    const rimLight = (p: Picture): number => {
+      let [sum, n] = [0, 0];
+      for (let i = 0; i < p.r.length; i++) {
+        if (p.a![i] < 0.3 || p.a![i] > 0.7) continue;
+        sum += p.g[i];
+        n++;
+      }
+      return sum / n;
+    };
+    expect(rimLight(straight)).toBeGreaterThan(2.5 * rimLight(raw));
+  });
 });

@@ -79,3 +79,52 @@ test('a picture used twice is named once', () => {
   };
   expect(picturesOf(twice)).toEqual(['shot-1']);
 });
+
+describe('what version 2 brought', () => {
+  const [subject] = recipe.subjects;
+
+  test('a recipe of version 1 is brought up to it, its marks kept', () => {
+    const old = JSON.parse(JSON.stringify(recipe)) as Record<string, unknown>;
+    const { id, shot, trim, plate } = subject;
+    const marks = [{ kind: 'inside', radius: 3, points: [[1, 2]] }];
+    delete old.mattes;
+    delete old.multiplied;
+    const read = readRecipe({ ...old, version: 1, subjects: [{ id, shot, trim, plate, marks }] });
+    expect(read).toEqual({ ...recipe, subjects: [{ ...subject, marks }] });
+  });
+
+  test('every way of cutting and everything drawn is read back', () => {
+    const full: Recipe = {
+      ...recipe,
+      subjects: [
+        {
+          ...subject,
+          cut: 'difference',
+          difference: { plate: 'empty', threshold: 6 },
+          screen: { ...subject.screen, colour: '#22aa44' },
+          marks: [{ kind: 'outside', radius: 1, points: [[0, 0], [4, 0], [4, 4]], filled: true }], // prettier-ignore
+          garbage: [
+            { kind: 'ellipse', x: 1, y: 2, width: 3, height: 4 },
+            { kind: 'polygon', points: [[0, 0], [4, 0], [4, 4]] }, // prettier-ignore
+          ],
+          hand: [{ tip: 'soften', radius: 4, hardness: 0, opacity: 1, points: [[1, 1, 0.4]] }], // prettier-ignore
+          with: [{ matte: 'm', how: 'intersect' }],
+        },
+      ],
+      mattes: [{ id: 'm', name: 'Wheels', picture: 'grey' }],
+      multiplied: [{ picture: 'shot-1', over: '#ffffff' }],
+    };
+    expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
+    expect(picturesOf(full)).toEqual(['shot-1', 'empty', 'grey']);
+  });
+
+  test.each<[string, Partial<Recipe['subjects'][number]>, RegExp]>([
+    ['a colour that is none', { screen: { ...subject.screen, colour: 'green' } }, /screen\.colour/],
+    ['a box without width', { garbage: [{ kind: 'rectangle', x: 0, y: 0, width: 0, height: 5 }] }, /garbage/],
+    ['a polygon of two corners', { garbage: [{ kind: 'polygon', points: [[0, 0], [1, 1]] }] }, /garbage/], // prettier-ignore
+    ['a stroke of twice its strength', { hand: [{ tip: 'clear', radius: 1, hardness: 0, opacity: 2, points: [[1, 1]] }] }, /hand/], // prettier-ignore
+    ['a kept matte that is not held', { with: [{ matte: 'gone', how: 'union' }] }, /matte gone, which it does not hold/],
+  ])('%s is refused with its place', (_, change, words) => {
+    expect(() => readRecipe({ ...recipe, subjects: [{ ...subject, ...change }] })).toThrow(words);
+  });
+});

@@ -1,7 +1,8 @@
 import { plainContext } from '../context/context';
 import { discBlur } from '../lens/discBlur';
 import { meanDeltaE } from '../proof/compare';
-import { makePicture } from '../raster/plane';
+import { pictureOfMatte } from '../matte/kept';
+import { makePicture, type Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
 import { newRecipe, type Recipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
@@ -176,4 +177,88 @@ test('a sharp subject over a blurred ground leaves no trace beside itself', asyn
   const out = over(subject, await discBlur(ground, 15, plainContext()));
   expect(out.r[20 * 60 + 19]).toBeCloseTo(0.1, 5);
   expect(out.r[20 * 60 + 20]).toBeCloseTo(0.9, 5);
+});
+
+describe('what the matte is made from', () => {
+  const truth = ballScene(240, 180, 4);
+  const cloth = pictureFrom(240, 180, (x, y) => {
+    const p = y * 240 + x;
+    const a = truth.matte.data[p];
+    const back = [0.05, 0.4, 0.08];
+    return [truth.front.r[p], truth.front.g[p], truth.front.b[p]].map((f, k) => a * f + (1 - a) * back[k]) as [number, number, number];
+  });
+  const grey = pictureOfMatte(truth.matte);
+  const pictures: Record<string, Picture> = { ball: shot, cloth, grey, night, empty: truth.back };
+  const asked: [string, string | undefined][] = [];
+  const many: PictureSource = {
+    key: (id) => id,
+    load: (id, scale, multiplied) => {
+      asked.push([id, multiplied]);
+      const { width, height } = scaledSize(pictures[id].width, pictures[id].height, scale);
+      return Promise.resolve(resizePicture(pictures[id], width, height));
+    },
+  };
+  const cutting = (change: Partial<Recipe['subjects'][number]>, more: Partial<Recipe> = {}): Recipe => ({
+    ...marked,
+    ...more,
+    subjects: [{ ...marked.subjects[0], ...change }],
+  });
+  const error = (found: Float32Array): number => found.reduce((sum, v, p) => sum + Math.abs(v - truth.matte.data[p]), 0) / found.length;
+
+  test('a difference asks for its plate, and gives the ball without a mark', async () => {
+    const recipe = cutting({ cut: 'difference', marks: [], difference: { plate: 'empty', threshold: 4 } });
+    const { matte, behind } = await render(recipe, many, 'matte', plainContext());
+    expect(error(matte.data)).toBeLessThan(0.03);
+    expect(behind).toBeDefined();
+  });
+
+  test('a kept matte is put together with it, at any scale', async () => {
+    const recipe = cutting({ marks: [], with: [{ matte: 'm', how: 'union' }] }, { mattes: [{ id: 'm', name: 'Ball', picture: 'grey' }] });
+    expect(error((await render(recipe, many, 'matte', plainContext())).matte.data)).toBeLessThan(1e-3);
+    const half = await render(recipe, many, 'matte', plainContext({ scale: 0.5 }));
+    expect([half.matte.width, half.matte.height]).toEqual([120, 90]);
+    const gone = { ...recipe, mattes: [] };
+    await expect(render(gone, many, 'matte', plainContext())).rejects.toThrow(/no matte m/);
+  });
+
+  test('a screen’s subject takes on light of what stands behind it now', async () => {
+    const memory = new ProductMemory();
+    const before = cutting({ cut: 'screen', shot: 'cloth', marks: [] });
+    const over = { ...before, cards: [{ ...overNight.cards[0] }, before.cards[1]] };
+    const matched = await render(over, many, 'matched', plainContext(), memory);
+    const plainSubject = await render(over, many, 'subject', plainContext(), memory);
+    expect(matched.subject.r).toHaveLength(plainSubject.r.length);
+    const without = cutting({ cut: 'screen', shot: 'cloth', marks: [], screen: { ...before.subjects[0].screen, spill: 0 } });
+    const kept = await render({ ...without, cards: over.cards }, many, 'subject', plainContext(), memory);
+    const green = (p: Picture): number => p.g.reduce((sum, v, i) => sum + Math.max(0, v - p.r[i]) * p.a![i] * (1 - p.a![i]), 0);
+    expect(green(plainSubject)).toBeLessThanOrEqual(green(kept) + 1e-6);
+  });
+
+  test('a multiplied picture is asked for straight, and again when that is left', async () => {
+    const memory = new ProductMemory();
+    asked.length = 0;
+    const straight = cutting({}, { multiplied: [{ picture: 'ball', over: '#000000' }] });
+    await render(straight, many, 'shot', plainContext(), memory);
+    await render(straight, many, 'shot', plainContext(), memory);
+    await render(cutting({}), many, 'shot', plainContext(), memory);
+    expect(asked).toEqual([
+      ['ball', '#000000'],
+      ['ball', undefined],
+    ]);
+  });
+
+  test('a stroke by hand makes the matte anew, but not what the shot alone decides', async () => {
+    const memory = new ProductMemory();
+    await render(marked, many, 'matte', plainContext(), memory);
+    const products = memory.size;
+    const painted = cutting({ hand: [{ tip: 'clear', radius: 500, hardness: 1, opacity: 1, points: [[120, 90]] }] }); // prettier-ignore
+    const { matte } = await render(painted, many, 'matte', plainContext(), memory);
+    expect(matte.data.every((v) => v === 0)).toBe(true);
+    expect(memory.size).toBe(products + 1);
+  });
+
+  test('subjects are proposed along the line', async () => {
+    const [best] = await render(marked, many, 'found', plainContext());
+    expect(best.marks.some((m) => m.kind === 'inside')).toBe(true);
+  });
 });
