@@ -44,7 +44,7 @@ describe('work is kept', () => {
     await driver.navigate().refresh();
     await find(driver, By.css('nav[aria-label="Work line"]'));
     expect((await keptWork(driver)).recipe).toEqual(before.recipe);
-    await find(driver, By.xpath('//section[@aria-label="Marks"]//span[.="1 stroke"]'));
+    await find(driver, By.xpath('//section[@aria-label="Draw"]//span[.="1 mark"]'));
     // History came back too: the mark can be taken away and put back.
     await press(driver, 'Undo');
     await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === 0);

@@ -175,9 +175,12 @@ export function unlikeliness(model: ColourModel, features: Features, pixel: numb
     const y = a - m[k + 1];
     const z = b - m[k + 2];
     const p = m[k + 4] * x;
+    let v = p * p + m[k + 14];
+    // The rest only adds: most components are out of the running by now.
+    if (v >= least) continue;
     const q = m[k + 5] * x + m[k + 6] * y;
     const r = m[k + 7] * x + m[k + 8] * y + m[k + 9] * z;
-    let v = p * p + q * q + r * r + m[k + 14];
+    v += q * q + r * r;
     if (model.rough) {
       const s = m[k + 10] * x + m[k + 11] * y + m[k + 12] * z + m[k + 13] * (rough - m[k + 3]);
       v += s * s;
