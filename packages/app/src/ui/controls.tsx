@@ -60,7 +60,7 @@ export function Choice<T extends string>(props: {
           disabled={o.disabled}
           className={clsx(
             'py-0.5 font-semibold disabled:opacity-50',
-            !mid && (props.options.length > 3 ? 'px-[5px]' : 'px-2'),
+            !mid && (props.options.length > 3 ? 'px-1' : 'px-2'),
             mid
               ? 'px-1.5 text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
               : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-white',

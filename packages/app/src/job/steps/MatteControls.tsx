@@ -49,7 +49,7 @@ export function MatteControls() {
       </Part>
       <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={band} onChange={(e) => set({ band: e.currentTarget.checked })} />
+          <input type="checkbox" className="accent-ink" checked={band} onChange={(e) => set({ band: e.currentTarget.checked })} />
           Show where opacity is solved
         </label>
         <p className="mt-1 text-faint">Edge marks widen it; inside and outside marks end it.</p>
