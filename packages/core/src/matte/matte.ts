@@ -125,14 +125,23 @@ export async function matte(shot: Picture, params: MatteParams, context: Context
  * @throws AbortError
  */
 export async function matteOn(inputs: MatteInputs, params: MatteParams, context: Context): Promise<MatteProduct> {
+  return finishedCut(await cutOut(inputs, params, context), params, inputs.kept ?? [], context);
+}
+
+/** Opacity as it is found, before anything is done to it. @throws AbortError */
+export function cutOut(inputs: MatteInputs, params: MatteParams, context: Context): Promise<MatteProduct> {
   const ways: Record<Cut, () => Promise<MatteProduct>> = {
     marks: () => byMarks(inputs.ground, params.marks, context),
     screen: () => byScreen(inputs.ground.shot, params, context),
     difference: () => byDifference(inputs, params, context),
   };
-  const product = await ways[params.cut ?? 'marks']();
-  const finished = finishMatte(product.matte, params, context.scale);
-  return { ...product, matte: (inputs.kept ?? []).reduce((m, k) => combineMattes(m, k.matte, k.how), finished) };
+  return ways[params.cut ?? 'marks']();
+}
+
+/** A cut with its garbage shapes, trim, strokes by hand, and the kept mattes put together with it. */
+export function finishedCut(cut: MatteProduct, finish: Finish, kept: NonNullable<MatteInputs['kept']>, context: Context): MatteProduct {
+  const finished = finishMatte(cut.matte, finish, context.scale);
+  return { ...cut, matte: kept.reduce((m, k) => combineMattes(m, k.matte, k.how), finished) };
 }
 
 /**

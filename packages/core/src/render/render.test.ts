@@ -247,10 +247,12 @@ describe('what the matte is made from', () => {
     ]);
   });
 
-  test('a stroke by hand makes the matte anew, but not what the shot alone decides', async () => {
+  test('a stroke by hand makes the matte anew, but neither solves it again nor prepares the shot again', async () => {
     const memory = new ProductMemory();
     await render(marked, many, 'matte', plainContext(), memory);
+    // The shot, what it alone decides, the cut, the finished matte.
     const products = memory.size;
+    expect(products).toBe(4);
     const painted = cutting({ hand: [{ tip: 'clear', radius: 500, hardness: 1, opacity: 1, points: [[120, 90]] }] }); // prettier-ignore
     const { matte } = await render(painted, many, 'matte', plainContext(), memory);
     expect(matte.data.every((v) => v === 0)).toBe(true);

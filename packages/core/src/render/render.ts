@@ -3,7 +3,7 @@ import { defocus } from '../lens/defocus';
 import type { Unmixed } from '../matte/edgeColour';
 import { findSubject, type FoundSubject } from '../matte/findSubject';
 import { matteOfPicture } from '../matte/kept';
-import { matteGround, matteOn, type MatteGround, type MatteProduct } from '../matte/matte';
+import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct } from '../matte/matte';
 import { putLight, unmix } from '../matte/unmix';
 import { match } from '../match/match';
 import { measureTone, type Tone } from '../match/tone';
@@ -127,12 +127,16 @@ class Line {
     return [this.pictures.key(id), this.multiplied(id) ?? 0];
   }
 
-  private matteKey(s: SubjectRecipe): unknown[] {
-    const { cut, marks, garbage, trim, hand } = s;
+  private cutKey(s: SubjectRecipe): unknown[] {
+    const { cut, marks } = s;
     const way = { marks: 0, screen: s.screen, difference: s.difference }[cut];
-    const kept = s.with.map(({ matte, how }) => [this.pictureKey(this.keptMatte(matte)), how]);
     const plate = cut === 'difference' && s.difference.plate !== null ? this.pictureKey(s.difference.plate) : 0;
-    return [this.pictureKey(s.shot), cut, marks, way, plate, garbage, trim, hand, kept];
+    return [this.pictureKey(s.shot), cut, marks, way, plate];
+  }
+
+  private matteKey(s: SubjectRecipe): unknown[] {
+    const kept = s.with.map(({ matte, how }) => [this.pictureKey(this.keptMatte(matte)), how]);
+    return [...this.cutKey(s), s.garbage, s.trim, s.hand, kept];
   }
 
   private keptMatte(id: string): string {
@@ -147,16 +151,25 @@ class Line {
     return this.memory.get(key, async () => matteGround(await this.picture(s.shot), this.context));
   }
 
-  private matte(s: SubjectRecipe): Promise<MatteProduct> {
-    return this.remember('matte', this.matteKey(s), async (context) => {
+  /** The opacity as it is found: a stroke by hand or a trim does not solve it again. */
+  private cutOut(s: SubjectRecipe): Promise<MatteProduct> {
+    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.matte, f) };
+    return this.memory.get(keyOf('cut', this.context.scale, this.context.seed, ...this.cutKey(s)), async () => {
       const ground = await this.ground(s);
       const plate = s.cut === 'difference' && s.difference.plate !== null ? await this.picture(s.difference.plate) : undefined;
+      return cutOut({ ground, ...(plate && { plate }) }, s, named);
+    });
+  }
+
+  private matte(s: SubjectRecipe): Promise<MatteProduct> {
+    return this.remember('matte', this.matteKey(s), async (context) => {
+      const cut = await this.cutOut(s);
       const kept = [];
       for (const { matte, how } of s.with) {
         const picture = await this.picture(this.keptMatte(matte));
-        kept.push({ matte: resizePlane(matteOfPicture(picture), ground.shot.width, ground.shot.height), how });
+        kept.push({ matte: resizePlane(matteOfPicture(picture), cut.matte.width, cut.matte.height), how });
       }
-      return matteOn({ ground, kept, ...(plate && { plate }) }, s, context);
+      return finishedCut(cut, s, kept, context);
     });
   }
 

@@ -22,26 +22,8 @@ export function HandTool() {
         onChange={(h) => set({ hand: h })}
       />
       <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
-      <NumberControl
-        label="Hardness"
-        value={100 * hardness}
-        normal={50}
-        min={0}
-        max={100}
-        step={1}
-        unit="%"
-        onCommit={(v) => set({ hardness: v / 100 })}
-      />
-      <NumberControl
-        label="Strength"
-        value={100 * strength}
-        normal={100}
-        min={1}
-        max={100}
-        step={1}
-        unit="%"
-        onCommit={(v) => set({ strength: v / 100 })}
-      />
+      <NumberControl label="Hardness" {...share(hardness, 50, 0, (v) => set({ hardness: v }))} />
+      <NumberControl label="Strength" {...share(strength, 100, 1, (v) => set({ strength: v }))} />
       <div className="mt-2 flex gap-1.5">
         <Button disabled={strokes.length === 0} onClick={() => change({ hand: strokes.slice(0, -1) })}>
           Take the last off
@@ -53,4 +35,9 @@ export function HandTool() {
       <p className="mt-1.5 text-faint">With Ctrl a press goes straight on from the last stroke’s end.</p>
     </>
   );
+}
+
+/** A share of 0 to 1, shown in hundredths. */
+function share(value: number, normal: number, min: number, onChange: (value: number) => void) {
+  return { value: 100 * value, normal, min, max: 100, step: 1, unit: '%', onCommit: (v: number) => onChange(v / 100) };
 }

@@ -75,12 +75,17 @@ export function BandImage() {
   return <KonvaImage image={band.bitmap} width={frame.width} height={frame.height} imageSmoothingEnabled={false} listening={false} />;
 }
 
+/** Longest side on which the outline is traced: it is a line to be seen, and this runs on the interface's thread. */
+const outlineSide = 900;
+
 /** A line, light with an ink rim, where a cut-out's opacity crosses one half. */
 function outlineImage(bitmap: ImageBitmap): OffscreenCanvas {
-  const { width, height } = bitmap;
+  const ratio = Math.min(1, outlineSide / Math.max(bitmap.width, bitmap.height));
+  const width = Math.max(1, Math.round(bitmap.width * ratio));
+  const height = Math.max(1, Math.round(bitmap.height * ratio));
   const canvas = new OffscreenCanvas(width, height);
   const context = canvas.getContext('2d', { willReadFrequently: true })!;
-  context.drawImage(bitmap, 0, 0);
+  context.drawImage(bitmap, 0, 0, width, height);
   const from = context.getImageData(0, 0, width, height).data;
   const out = context.createImageData(width, height);
   const solid = (x: number, y: number): boolean =>
