@@ -34,6 +34,11 @@ const views: Record<string, () => Promise<void>> = {
     await openDemo('Goat on the quay');
     await openStep(driver, 'plate');
   },
+  showing: async () => {
+    await openDemo('Goat on the quay');
+    await openStep(driver, 'plate');
+    await (await find(driver, By.xpath('//label[contains(., "Dim what")]'))).click();
+  },
   lens: async () => {
     await openDemo('Goat on the quay');
     await openStep(driver, 'lens');

@@ -1,10 +1,11 @@
-import { rasterMarks, type Mark, type Plane } from '@ritaglio/core';
+import { fromSamples, rasterMarks, type Mark, type Picture, type Plane } from '@ritaglio/core';
 import opencv from '@techstark/opencv-js';
 
 /** What a general-purpose vision library does for the same picture. */
 export interface Vision {
   cut: (marks: Mark[]) => void;
-  inpaint: (hole: Plane) => void;
+  /** Its two ways: marching from the rim, and fluid flow. */
+  inpaint: (hole: Plane, way?: 'marching' | 'flow') => Picture;
   disc: (diameter: number) => void;
   gaussian: (sigma: number) => void;
 }
@@ -35,15 +36,16 @@ export async function vision(rgba: Uint8ClampedArray | Uint8Array, width: number
       cv.grabCut(picture, mask, new cv.Rect(0, 0, width, height), back, front, 1, cv.GC_INIT_WITH_MASK);
       for (const m of [mask, back, front]) m.delete();
     },
-    inpaint: (hole) => {
+    inpaint: (hole, way = 'marching') => {
       const mask = cv.matFromArray(
         height,
         width,
         cv.CV_8UC1,
         Array.from(hole.data, (h) => (h > 0.01 ? 255 : 0)),
       );
-      cv.inpaint(picture, mask, out, 3, cv.INPAINT_TELEA);
+      cv.inpaint(picture, mask, out, 3, way === 'marching' ? cv.INPAINT_TELEA : cv.INPAINT_NS);
       mask.delete();
+      return fromSamples({ width, height, channels: 3, data: new Uint8Array(out.data) });
     },
     disc: (diameter) => {
       const reach = Math.ceil(diameter / 2);

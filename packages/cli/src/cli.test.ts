@@ -72,6 +72,39 @@ test('a matte by its screen within a garbage shape, and one by difference to a p
   expect((JSON.parse(goat.out) as { subject: number }).subject).toBeLessThan(0.17);
 });
 
+test('every fill makes a plate; the same seed gives the same bytes', () => {
+  const clip = join(root, 'demo/truth/goat-clip');
+  const region = at('region.json');
+  writeFileSync(region, JSON.stringify([{ kind: 'rectangle', x: 20, y: 300, width: 200, height: 120 }]));
+  const fill = (method: string, ...more: string[]) =>
+    ritaglio(
+      'plate',
+      join(clip, 'frame-0020.jpg'),
+      '--matte',
+      join(clip, 'alpha-0020.png'),
+      '--scale',
+      '0.5',
+      '--method',
+      method,
+      ...more,
+      '--json',
+    );
+  for (const [method, ...more] of [
+    ['patch'],
+    ['smooth'],
+    ['stretch'],
+    ['borrowed', '--source', region],
+    ['photographed', '--reference', join(clip, 'empty.jpg')],
+  ]) {
+    const r = fill(method, ...more, '--out', at(`${method}.png`));
+    expect([r.code, r.err]).toEqual([0, '']);
+    expect((JSON.parse(r.out) as { hole: number }).hole).toBeGreaterThan(0.1);
+  }
+  fill('patch', '--out', at('again.png'));
+  expect(readFileSync(at('again.png')).equals(readFileSync(at('patch.png')))).toBe(true);
+  expect(readFileSync(at('smooth.png')).equals(readFileSync(at('patch.png')))).toBe(false);
+});
+
 test('a demo job renders the same bytes twice', () => {
   const run = (name: string) => {
     expect(
@@ -90,7 +123,9 @@ test.each<[string, string[], RegExp]>([
   ['nothing to cut by', ['matte', shot, '--out', at('z.png')], /--marks FILE, --screen COLOUR or --plate PICTURE/],
   ['a colour that is none', ['matte', shot, '--screen', 'green', '--out', at('z.png')], /“green” is none of them/],
   ['shapes that are none', ['matte', shot, '--screen', 'auto', '--garbage', marks, '--out', at('z.png')], /does not hold shapes/],
-  ['a fill that is not built', ['plate', shot, '--matte', shot, '--method', 'patch', '--out', at('z.png')], /patch is not built yet/],
+  ['a fill that is none', ['plate', shot, '--matte', shot, '--method', 'magic', '--out', at('z.png')], /“magic” is none of them/],
+  ['nowhere to borrow from', ['plate', shot, '--matte', shot, '--method', 'borrowed', '--out', at('z.png')], /--source REGION\.json/],
+  ['no second picture', ['plate', shot, '--matte', shot, '--method', 'photographed', '--out', at('z.png')], /--reference PICTURE/],
   ['measure', ['measure', shot], /measure is not built yet/],
   ['proof', ['proof', 'x.json'], /proof is not built yet/],
   ['an unknown command', ['sharpen', shot], /unknown command/],

@@ -2,6 +2,7 @@ import { mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import {
   centred,
+  cornersOf,
   coverUnit,
   defocus,
   edgeColour,
@@ -14,6 +15,8 @@ import {
   picturesOf,
   place,
   plainContext,
+  meanOf,
+  plainPlate,
   plate,
   ProductMemory,
   readRecipe,
@@ -27,6 +30,7 @@ import {
   matteOn,
   unmix,
   type Context,
+  type Fill,
   type Lens,
   type MatteParams,
   type PictureSource,
@@ -165,6 +169,24 @@ interface PlateOptions {
   feather: number;
 }
 
+const methods = ['patch', 'smooth', 'stretch', 'borrowed', 'photographed'] as const;
+
+/** The fill that the options ask for. */
+async function fillOf(o: PlateOptions & { source?: string; reference?: string }): Promise<Fill> {
+  const method = methods.find((m) => m === o.method);
+  if (!method) throw new InputError(`--method takes ${methods.join(', ')}; “${o.method}” is none of them.`);
+  if (method === 'borrowed') {
+    if (!o.source) throw new InputError('Say where to borrow from: --source REGION.json, shapes as for --garbage.');
+    const from = (await shapesFrom(o.source)).map((shape) => ({ radius: 1, filled: true, points: cornersOf(shape) }));
+    return { kind: method, from, x: 0, y: 0, tries: 1, taken: 1 };
+  }
+  if (method === 'photographed') {
+    if (!o.reference) throw new InputError('Give the photographed plate: --reference PICTURE.');
+    return { kind: method, picture: o.reference };
+  }
+  return method === 'patch' ? { kind: method, tries: 1, taken: 1 } : { kind: method };
+}
+
 function growOf(text: string): number | 'auto' {
   if (text === 'auto') return 'auto';
   const n = Number(text);
@@ -174,7 +196,7 @@ function growOf(text: string): number | 'auto' {
 
 command('plate <shot>', 'the shot with the subject gone')
   .requiredOption('--matte <file>', 'the subject’s matte')
-  .option('--method <name>', 'patch, smooth, stretch, borrowed or photographed', 'smooth')
+  .option('--method <name>', `${methods.join(', ')}`, 'patch')
   .option('--grow <px>', 'auto, or pixels', 'auto')
   .option('--feather <px>', 'softness of the hole’s rim', number, 1)
   .option('--source <file>', 'region to borrow from')
@@ -182,16 +204,25 @@ command('plate <shot>', 'the shot with the subject gone')
   .requiredOption('--out <file>', 'the plate')
   .action(
     run<Common & PlateOptions & { matte: string; source?: string; reference?: string; out: string }>(async (o, shotPath) => {
-      if (o.method !== 'smooth') notBuilt(`The fill ${o.method}`);
-      if (o.source) notBuilt('--source');
-      if (o.reference) notBuilt('--reference');
-      const shot = await pictureFrom(shotPath, o.scale);
+      const fill = await fillOf(o);
+      const shot = withOpacity(await pictureFrom(shotPath, o.scale));
       const opacity = await matteFrom(o.matte, shot.width, shot.height);
-      const { behind } = await edgeColour(withOpacity(shot), opacity, contextOf(o));
-      const product = await plate(behind, opacity, { fill: 'smooth', grow: growOf(o.grow), feather: o.feather }, contextOf(o));
+      const { behind } = await edgeColour(shot, opacity, contextOf(o));
+      const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, o.scale) };
+      const params = { ...plainPlate, fill, grow: growOf(o.grow), feather: o.feather };
+      const product = await plate(inputs, params, contextOf(o));
       await savePicture(o.out, product.plate);
-      const hole = product.hole.data.reduce((sum, h) => sum + h, 0) / product.hole.data.length;
-      return { grow: product.grow, softness: product.softness, hole };
+      for (const note of product.notes) process.stderr.write(note + '\n');
+      const { grow, suggested, softness, contaminated, fits, repeats } = product;
+      return {
+        grow,
+        suggested,
+        softness,
+        contaminated,
+        hole: meanOf(product.hole),
+        repeats: repeats.length,
+        ...(fits !== undefined && { fits }),
+      };
     }),
   );
 
@@ -257,7 +288,7 @@ withLens(command('compose <shot>', 'the subject over its blurred plate or a new 
         const picture = await pictureFrom(o.background);
         behind = place(picture, size.width, size.height, coverUnit(picture, size.width, size.height), centred, o.scale);
       } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate), size.width, size.height);
-      else behind = (await plate(behind, opacity, { fill: 'smooth', grow: 'auto', feather: 1 }, context)).plate;
+      else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
       behind = await defocus(behind, o.distance, lensOf(o), full.width, context);
       // A subject before its own plate is lit alike already.
       if (o.match && o.background) {

@@ -15,6 +15,7 @@ import {
   over,
   plainContext,
   plate,
+  type PlateParams,
   psnr,
   readRecipe,
   resizePicture,
@@ -83,7 +84,7 @@ describe('the goat', () => {
 
   test('its plate holds nothing of it, and leaves less than half of the halo', async () => {
     const { subject, behind } = await edgeColour(goat.shot, goat.alpha, context);
-    const made = await plate(behind, goat.alpha, recipe.subjects[0].plate, context);
+    const made = await plate({ shot: goat.shot, behind, matte: goat.alpha }, recipe.subjects[0].plate as PlateParams, context);
     const inside = made.hole.data.map((h) => (h > 0.5 ? 1 : 0));
     expect(psnr(made.plate, goat.plate, inside)).toBeGreaterThan(psnr(goat.shot, goat.plate, inside) + 1);
     const see = (p: Picture): Promise<Picture> => defocus(p, 20, { ...recipe.lens, fNumber: 1.4 }, 1800, context);

@@ -23,7 +23,16 @@ export function JobPage() {
   useEffect(() => {
     let current = true;
     void openJob(id).then((opened) => current && setFound({ id, job: opened ?? 'missing' }));
-    useView.setState({ look: undefined, compare: 'whole', place: 0, before: false, chosen: undefined, proposals: undefined });
+    useView.setState({
+      look: undefined,
+      compare: 'whole',
+      place: 0,
+      before: false,
+      chosen: undefined,
+      proposals: undefined,
+      source: undefined,
+      sourceFor: undefined,
+    });
     return () => {
       current = false;
     };
@@ -58,7 +67,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
     document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;
   }, [step, name]);
   useEffect(() => {
-    useView.setState({ picture: about[step].picture });
+    useView.setState({ picture: about[step].picture, against: 'shot', place: 0, chosen: undefined, plateTool: 'look' });
   }, [step]);
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (

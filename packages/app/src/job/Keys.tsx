@@ -4,7 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { Button } from '../ui/controls';
 import { editSubject } from './edit';
-import { useOpenJob, useProductsOfJob } from './jobContext';
+import { useOpenJob } from './jobContext';
 import type { JobStore } from './jobStore';
 import { dropProposal, propose, takeProposal } from './matte/proposals';
 import { turned } from './matte/tools';
@@ -27,7 +27,8 @@ const list: [string, string][] = [
   ['Wheel', 'zoom at the pointer'],
   ['0', 'fit'],
   ['9', '100 %'],
-  ['L', 'loupe to the next stretch of edge'],
+  ['L', 'loupe to the next stretch of edge, or spot of the plate that shows'],
+  ['Alt while retouching', 'where it is copied from; the colour of paint'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['?', 'this list'],
 ];
@@ -35,7 +36,6 @@ const list: [string, string][] = [
 /** Listens to the keys of a job, and lists them. */
 export function Keys({ jobId }: { jobId: string }) {
   const { store } = useOpenJob();
-  const { figures } = useProductsOfJob();
   const navigate = useNavigate();
   const view = useView.getState;
   const set = useView((s) => s.set);
@@ -48,7 +48,7 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('.', () => set({ tip: Math.min(400, Math.round(view().tip * 1.2 + 0.5)) }), { useKey: true });
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
-  useHotkeys('l', () => figures.edge?.length && set({ place: (view().place + 1) % figures.edge.length }), [figures.edge]);
+  useHotkeys('l', () => set({ place: view().place + 1 }));
   useHotkeys('x', () => changeChosen(store, (marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
   useHotkeys('delete, backspace', () => {
     const { tool, chosen } = view();

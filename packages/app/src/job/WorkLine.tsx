@@ -85,7 +85,11 @@ function useLines(): Record<Step, Line> {
       figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–',
       state: !matte ? 'open' : noted ? 'look' : 'done',
     },
-    plate: { print: 'plate', figure: plate ? `hole ${(100 * plate.hole).toFixed(0)} %` : '–', state: plate && marked ? 'done' : 'open' },
+    plate: {
+      print: 'plate',
+      figure: plate ? `shows ${(100 * plate.showing).toFixed(0)} %` : '–',
+      state: plate && marked ? 'done' : 'open',
+    },
     stage: { print: marked ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: marked ? has('finished') : 'open' },
     lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
     match: {

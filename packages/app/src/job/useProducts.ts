@@ -64,6 +64,7 @@ export function useProducts(job: OpenJob): Products {
       const request: Request = {
         recipe: wanted,
         first: needed(useView.getState().picture),
+        ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
         scales: drafting ? scales.slice(0, 1) : scales,
       };
       const began = performance.now();
@@ -109,7 +110,8 @@ export function useProducts(job: OpenJob): Products {
     };
   }, []);
 
-  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, ask]);
+  const against = useView((s) => s.against);
+  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, against, ask]);
 
   const cancel = useCallback(() => {
     queue.current.next = undefined;

@@ -1,4 +1,4 @@
-import type { HandTip, Mark, MarkKind } from '@ritaglio/core';
+import type { HandTip, Mark, MarkKind, RetouchTip } from '@ritaglio/core';
 import { create } from 'zustand';
 
 export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished';
@@ -8,6 +8,8 @@ export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey
 
 /** What the pointer does on the picture while the matte is open. */
 export type Tool = 'mark' | 'hand' | 'garbage' | 'pick';
+/** What the pointer does on the picture while the plate is open. */
+export type PlateTool = 'look' | 'add' | 'take' | 'part' | 'borrow' | 'retouch' | 'move';
 /** How a mark is made: along a stroke, around a region freehand or by corners; or marks are moved, turned and erased. */
 export type Way = 'stroke' | 'outline' | 'polygon' | 'change';
 export type GarbageShape = 'rectangle' | 'ellipse' | 'polygon';
@@ -24,6 +26,11 @@ export interface ViewState {
   picture: PictureChoice;
   compare: Compare;
   removed: Removed;
+  /** What the product is compared with. */
+  against: 'shot' | 'skipped';
+  /** Whether all of the plate that will not show is dimmed, and whether repeats are outlined. */
+  showing: boolean;
+  repeats: boolean;
   /** Whether the undecided band is shown over the shot. */
   band: boolean;
   /** Where the wipe stands, 0 to 1 of the frame's width. */
@@ -35,6 +42,7 @@ export interface ViewState {
   /** The shot is shown while the key is held. */
   before: boolean;
   tool: Tool;
+  plateTool: PlateTool;
   /** Which kind of mark is drawn, how, and how wide the tip is, full-size px. */
   mark: MarkKind;
   way: Way;
@@ -44,6 +52,16 @@ export interface ViewState {
   hardness: number;
   strength: number;
   shape: GarbageShape;
+  retouch: RetouchTip;
+  /** Where retouching copies from, full-size px, and the first point it was matched with; until then the next press sets it. */
+  source?: readonly [number, number];
+  sourceFor?: readonly [number, number];
+  settingSource: boolean;
+  /** Every stroke begins at the source again. */
+  fixedSource: boolean;
+  flipSource: boolean;
+  sourceSize: number;
+  paint: string;
   /** Number of the mark or garbage shape that is picked out. */
   chosen?: number;
   /** Subjects proposed without marks, and which of them is shown. */
@@ -64,6 +82,18 @@ export const useView = create<ViewState>()((set) => ({
   fitZoom: 1,
   before: false,
   tool: 'mark',
+  plateTool: 'look',
+  against: 'shot',
+  showing: false,
+  repeats: false,
+  retouch: 'heal',
+  source: undefined,
+  sourceFor: undefined,
+  settingSource: false,
+  fixedSource: false,
+  flipSource: false,
+  sourceSize: 1,
+  paint: '#808080',
   mark: 'inside',
   way: 'stroke',
   tip: 28,

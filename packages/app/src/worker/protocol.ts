@@ -1,7 +1,7 @@
-import type { EdgePlace, MatteFigures, Recipe, Tone } from '@ritaglio/core';
+import type { EdgePlace, MatteFigures, Recipe, Repeat, ShowingPlace, Tone } from '@ritaglio/core';
 
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
-export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'background' | 'finished';
+export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped';
 
 /** A product ready for the screen. */
 export interface Shown {
@@ -15,7 +15,20 @@ export interface Shown {
 export interface Figures {
   matte?: MatteFigures & { solved: number; left: number; note?: string; screen?: string; fits?: number };
   edge?: EdgePlace[];
-  plate?: { grow: number; suggested: number; softness: number; hole: number };
+  plate?: {
+    grow: number;
+    suggested: number;
+    softness: number;
+    contaminated: number;
+    hole: number;
+    fits?: number;
+    notes: string[];
+    repeats: Repeat[];
+    /** Share of the invented that the finished picture shows, and its share of the picture. */
+    showing: number;
+    ofPicture: number;
+    places: ShowingPlace[];
+  };
   tone?: { subject: Tone; background: Tone; after: Tone };
   clipped?: { white: number; black: number };
 }
@@ -31,6 +44,8 @@ export interface Request {
   recipe: Recipe;
   /** Worked out first. */
   first: ViewName;
+  /** Worked out as well, which otherwise is not. */
+  also?: ViewName[];
   /** Scales to answer at, coarse to fine. */
   scales: number[];
 }

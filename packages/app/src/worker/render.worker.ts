@@ -21,6 +21,7 @@ import {
   type PictureSource,
   type Plane,
   type Recipe,
+  type Region,
   type Samples,
 } from '@ritaglio/core';
 import { FormatError, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
@@ -31,7 +32,7 @@ import type { Answer, ExportOptions, Figures, PictureFacts, Refusal, Request, Vi
 type Listener = (answer: Answer) => void;
 
 /** The order in which the rest of the line is worked out after what is looked at. */
-const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished'];
+const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'showing'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -87,7 +88,8 @@ class Renderer {
         };
         await this.show(request.recipe, request.first, context, listen);
         if (!sharp) continue;
-        for (const view of line) if (view !== request.first) await this.show(request.recipe, view, context, listen);
+        const rest = [...(request.also ?? []), ...line].filter((view) => view !== request.first);
+        for (const view of rest) await this.show(request.recipe, view, context, listen);
         listen({ kind: 'figures', figures: await this.measure(request.recipe, context) });
       }
       return true;
@@ -141,6 +143,12 @@ class Renderer {
     return found.map((f) => f.marks);
   }
 
+  /** The subject's cast shadow, as regions. Stops what is being shown meanwhile. */
+  async findShadow(recipe: Recipe, scale: number): Promise<Region[]> {
+    this.running?.abort();
+    return render(recipe, this.pictures, 'shadow', { scale, seed: recipe.seed }, this.memory);
+  }
+
   /** The matte as a 16-bit grey PNG. */
   async matteFile(recipe: Recipe, scale: number): Promise<Uint8Array<ArrayBuffer>> {
     const context: Context = { scale, seed: recipe.seed };
@@ -188,6 +196,10 @@ class Renderer {
         return make('background');
       case 'finished':
         return make('composite');
+      case 'skipped':
+        return make('skipped');
+      case 'showing':
+        return dimmed((await make('showing')).weight);
     }
   }
 
@@ -198,6 +210,7 @@ class Renderer {
     const { subject, behind } = await make('unmixed');
     const edge = edgeWalk(subject, behind, scale);
     const plate = await make('plate');
+    const shows = await make('showing');
     const matched = await make('matched');
     const finished = await make('composite');
     return {
@@ -210,11 +223,34 @@ class Renderer {
         ...(fits !== undefined && { fits }),
       },
       edge,
-      plate: { grow: plate.grow, suggested: plate.suggested, softness: plate.softness, hole: meanOf(plate.hole) },
+      plate: {
+        grow: plate.grow,
+        suggested: plate.suggested,
+        softness: plate.softness,
+        contaminated: plate.contaminated,
+        hole: meanOf(plate.hole),
+        ...(plate.fits !== undefined && { fits: plate.fits }),
+        notes: plate.notes,
+        repeats: plate.repeats,
+        showing: shows.share,
+        ofPicture: shows.ofPicture,
+        places: shows.places,
+      },
       tone: { subject: matched.subjectTone, background: matched.backgroundTone, after: matched.after },
       clipped: clippedShare(finished),
     };
   }
+}
+
+/** Mid-grey over all that does not show, clear where it does. */
+function dimmed(weight: Plane): Picture {
+  const { width, height, data } = weight;
+  const out = makePicture(width, height, 0);
+  for (let p = 0; p < data.length; p++) {
+    out.r[p] = out.g[p] = out.b[p] = 0.205;
+    out.a![p] = 0.85 * (1 - Math.min(1, 1.5 * data[p]));
+  }
+  return out;
 }
 
 /** Light dots with an ink rim wherever opacity was solved, clear elsewhere. */

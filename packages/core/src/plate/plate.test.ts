@@ -1,8 +1,9 @@
 import { plainContext } from '../context/context';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { holeOf, suggestGrow } from './hole';
-import { plate } from './plate';
-import { membrane, pyramid, smoothFill } from './smooth';
+import { plainPlate, plate } from './plate';
+import { membrane, pyramid } from './membrane';
+import { smoothFill } from './smooth';
 
 const context = plainContext();
 
@@ -93,7 +94,7 @@ describe('the plate', () => {
   test('holds none of the subject, and the untouched part to the bit', async () => {
     const seen = (of: 'r' | 'g' | 'b') => shot[of].map((v, i) => (matte.data[i] < 1 ? back[of][i] : v));
     const behind = { ...shot, r: seen('r'), g: seen('g'), b: seen('b') };
-    const product = await plate(behind, matte, { fill: 'smooth', grow: 'auto', feather: 1 }, context);
+    const product = await plate({ shot, behind, matte }, { ...plainPlate, fill: { kind: 'smooth' } }, context);
     expect(product.plate.r.filter((v, i) => product.hole.data[i] === 0 && v !== behind.r[i])).toHaveLength(0);
     const worst = largestDifference(product.plate.r, back.r);
     expect(worst).toBeLessThan(0.03);
@@ -101,8 +102,10 @@ describe('the plate', () => {
   });
 
   test('its lengths are full-size pixels at any scale', async () => {
-    const half = await plate(shot, matte, { fill: 'smooth', grow: 10, feather: 0 }, plainContext({ scale: 0.5 }));
-    const full = await plate(shot, matte, { fill: 'smooth', grow: 5, feather: 0 }, context);
+    const inputs = { shot, behind: shot, matte };
+    const smooth = { ...plainPlate, fill: { kind: 'smooth' as const }, feather: 0 };
+    const half = await plate(inputs, { ...smooth, grow: 10 }, plainContext({ scale: 0.5 }));
+    const full = await plate(inputs, { ...smooth, grow: 5 }, context);
     expect(largestDifference(half.hole.data, full.hole.data)).toBe(0);
   });
 
@@ -112,7 +115,11 @@ describe('the plate', () => {
     ['half of it, over the border', (x: number) => (x < 10 ? 1 : 0)],
   ])('a hole that is %s is defined', async (_, f) => {
     const p = pictureFrom(20, 12, (x, y) => [x / 20, y / 12, 0.4]);
-    const product = await plate(p, planeFrom(20, 12, f), { fill: 'smooth', grow: 1, feather: 2 }, context);
+    const product = await plate(
+      { shot: p, behind: p, matte: planeFrom(20, 12, f) },
+      { ...plainPlate, fill: { kind: 'smooth' }, grow: 1, feather: 2 },
+      context,
+    );
     for (const channel of [product.plate.r, product.plate.g, product.plate.b]) expect(channel.every((v) => v >= 0 && v <= 1)).toBe(true);
   });
 });

@@ -1,40 +1,166 @@
 import type { Context } from '../context/context';
-import type { Picture, Plane } from '../raster/plane';
+import { makePlane, type Picture, type Plane } from '../raster/plane';
+import { rasterRegions, type Region } from '../raster/strokeCover';
+import { contamination } from './contamination';
+import { fillHole, type Fill } from './fills';
 import { holeOf, suggestGrow } from './hole';
-import { smoothFill } from './smooth';
+import type { Copied } from './patchFill';
+import { findRepeats, type Repeat } from './repeats';
+import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
 
-/** How the plate is made. Lengths in pixels of the full-size shot. */
-export interface PlateParams {
-  /** How the hole is made up. */
-  fill: 'smooth';
+/** How the hole is made and filled. Lengths in pixels of the full-size shot. */
+export interface HoleParams {
   /** How far the hole reaches beyond the matte, px; `auto` takes the proposal computed from the edge. */
   grow: number | 'auto';
   /** Width of the transition from invented to photographed, px. */
   feather: number;
+  /** What is invented as well, or after all not; later ones over earlier ones. */
+  regions: readonly { how: 'add' | 'take'; region: Region }[];
+  /** How the hole is made up. */
+  fill: Fill;
+  /** Parts of it that are made up otherwise, each in what the ones before left. */
+  parts: readonly { region: Region; fill: Fill }[];
 }
 
-/** A plate and what was invented of it. */
-export interface PlateProduct {
-  plate: Picture;
+/** How the plate is made. */
+export interface PlateParams extends HoleParams {
+  /** What is lifted and put down again, then strokes on top of it all. */
+  moves: readonly Move[];
+  retouch: readonly RetouchStroke[];
+}
+
+/** What the plate is made from. */
+export interface PlateInputs {
+  shot: Picture;
+  /** The shot with the subject unmixed from the half-covered pixels, see `edgeColour`. */
+  behind: Picture;
+  matte: Plane;
+  /** The second picture of a photographed fill. @throws when it is not there */
+  photographed?: (id: string) => Promise<Picture>;
+}
+
+/** The filled hole, and what was measured of it. */
+export interface FilledHole {
+  filled: Picture;
   /** 0 (photographed) to 1 (invented). */
   hole: Plane;
-  /** The growth used and the measured softness behind the proposal, px of the full-size shot. */
+  /** The growth used, the proposal, and what it rests on, px of the full-size shot. */
   grow: number;
   suggested: number;
   softness: number;
+  contaminated: number;
+  /** Pieces that the fill shows more than once. */
+  repeats: Repeat[];
+  /** Share of a photographed plate that fits the shot. */
+  fits?: number;
+  /** What could not be had as asked. */
+  notes: string[];
+}
+
+/** A plate and what was invented of it. */
+export interface PlateProduct extends FilledHole {
+  plate: Picture;
+}
+
+/** Nothing chosen yet: a patch fill with the proposed growth. */
+export const plainPlate: PlateParams = {
+  grow: 'auto',
+  feather: 1,
+  regions: [],
+  fill: { kind: 'patch', tries: 1, taken: 1 },
+  parts: [],
+  moves: [],
+  retouch: [],
+};
+
+/**
+ * The shot with the hole in it and the hole filled.
+ *
+ * @throws RangeError when sizes differ; AbortError
+ */
+export async function filledHole(inputs: PlateInputs, params: HoleParams, context: Context): Promise<FilledHole> {
+  const { shot, behind, matte } = inputs;
+  const { scale } = context;
+  const edge = suggestGrow(matte);
+  const contaminated = contamination(shot, matte, scale) / scale;
+  const suggested = Math.min(80, edge.grow / scale + contaminated);
+  const grow = params.grow === 'auto' ? suggested : params.grow;
+  const hole = withRegions(holeOf(matte, grow * scale, params.feather * scale), params.regions, scale);
+  const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
+  const other = async (fill: Fill): Promise<{ photographed?: Picture }> =>
+    fill.kind === 'photographed' && fill.picture !== null && inputs.photographed
+      ? { photographed: await inputs.photographed(fill.picture) }
+      : {};
+  const notes = new Set<string>();
+  const first = await fillHole({ behind, hole, allowed, ...(await other(params.fill)) }, params.fill, context);
+  if (first.note) notes.add(first.note);
+  let filled = first.picture;
+  let copied = first.copied;
+  for (const { region, fill } of params.parts) {
+    const drawn = rasterRegions([region], hole.width, hole.height, scale).data;
+    const part = { ...hole, data: hole.data.map((h, p) => h * drawn[p]) };
+    const again = await fillHole(
+      { behind: filled, hole: part, allowed: notIn(allowed, hole, part), ...(await other(fill)) },
+      fill,
+      context,
+    );
+    if (again.note) notes.add(again.note);
+    filled = again.picture;
+    copied = copied && patchedOver(copied, again.copied, part);
+  }
+  return {
+    filled,
+    hole,
+    grow,
+    suggested,
+    softness: edge.softness / scale,
+    contaminated,
+    repeats: copied ? findRepeats(copied, (copied.width * scale) / hole.width) : [],
+    ...(first.fits !== undefined && { fits: first.fits }),
+    notes: [...notes],
+  };
+}
+
+/** What a part may copy: as before, but nothing of the invented, which may be what is to be replaced. */
+function notIn(allowed: Plane, hole: Plane, part: Plane): Plane {
+  return { ...allowed, data: allowed.data.map((a, p) => (part.data[p] > 0 || hole.data[p] > 0.01 ? 0 : a)) };
+}
+
+/** Where patches came from after a part was filled anew. */
+function patchedOver(copied: Copied, again: Copied | undefined, part: Plane): Copied {
+  const from = copied.from.map((q, k) => {
+    const x = Math.floor((((k % copied.width) + 0.5) * part.width) / copied.width);
+    const y = Math.floor(((Math.floor(k / copied.width) + 0.5) * part.height) / copied.height);
+    if (part.data[y * part.width + x] < 0.5) return q;
+    return again && again.width === copied.width ? again.from[k] : -1;
+  });
+  return { ...copied, from };
+}
+
+/** The hole with regions added to it and taken from it. */
+function withRegions(hole: Plane, regions: HoleParams['regions'], scale: number): Plane {
+  if (regions.length === 0) return hole;
+  const out = makePlane(hole.width, hole.height);
+  out.data.set(hole.data);
+  for (const { how, region } of regions) {
+    const drawn = rasterRegions([region], hole.width, hole.height, scale).data;
+    for (let p = 0; p < drawn.length; p++)
+      out.data[p] = how === 'add' ? Math.max(out.data[p], drawn[p]) : Math.min(out.data[p], 1 - drawn[p]);
+  }
+  return out;
 }
 
 /**
- * The shot with the subject gone.
+ * The shot with the subject gone: the filled hole, regions of it moved, strokes on top.
  *
- * @param behind the shot with the subject unmixed from the half-covered pixels, see `edgeColour`
  * @throws RangeError when sizes differ; AbortError
  */
-export async function plate(behind: Picture, matte: Plane, params: PlateParams, context: Context): Promise<PlateProduct> {
-  const proposal = suggestGrow(matte);
-  const suggested = proposal.grow / context.scale;
-  const grow = params.grow === 'auto' ? suggested : params.grow;
-  const hole = holeOf(matte, grow * context.scale, params.feather * context.scale);
-  const filled = await smoothFill(behind, hole, context);
-  return { plate: filled, hole, grow, suggested, softness: proposal.softness / context.scale };
+export async function plate(inputs: PlateInputs, params: PlateParams, context: Context): Promise<PlateProduct> {
+  return finishedPlate(await filledHole(inputs, params, context), params, context);
+}
+
+/** The same from a hole that is filled already. */
+export async function finishedPlate(filled: FilledHole, params: PlateParams, context: Context): Promise<PlateProduct> {
+  const moved = await moveRegions(filled.filled, params.moves, context);
+  return { ...filled, plate: await retouch(moved, params.retouch, context) };
 }

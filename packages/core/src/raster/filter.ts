@@ -51,13 +51,15 @@ export function gaussian(p: Plane, sigma: number): Plane {
   for (let k = 0; k <= radius; k++) kernel[k] /= total;
   const { width, height } = p;
   const across = new Float32Array(width * height);
+  const padded = new Float32Array(width + 2 * radius);
   for (let y = 0; y < height; y++) {
     const row = y * width;
+    padded.fill(p.data[row], 0, radius);
+    padded.set(p.data.subarray(row, row + width), radius);
+    padded.fill(p.data[row + width - 1], radius + width);
     for (let x = 0; x < width; x++) {
-      let sum = kernel[0] * p.data[row + x];
-      for (let k = 1; k <= radius; k++) {
-        sum += kernel[k] * (p.data[row + Math.max(0, x - k)] + p.data[row + Math.min(width - 1, x + k)]);
-      }
+      let sum = kernel[0] * padded[x + radius];
+      for (let k = 1; k <= radius; k++) sum += kernel[k] * (padded[x + radius - k] + padded[x + radius + k]);
       across[row + x] = sum;
     }
   }

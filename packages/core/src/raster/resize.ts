@@ -97,6 +97,33 @@ export function resizePicture(p: Picture, width: number, height: number): Pictur
   return pictureOf([...colours, opacity]);
 }
 
+/** A picture with a hole in it at another size: what is in the hole (1) does not leak into what is around it (0). */
+export function resizeHoled({ picture, hole }: Holed, width: number, height: number): Holed {
+  if (picture.width === width && picture.height === height) return { picture, hole };
+  const n = hole.data.length;
+  const kept = makePlane(picture.width, picture.height);
+  for (let p = 0; p < n; p++) kept.data[p] = 1 - hole.data[p];
+  const weight = resizePlane(kept, width, height);
+  const part = makePlane(picture.width, picture.height);
+  const colours = [picture.r, picture.g, picture.b].map((c) => {
+    for (let p = 0; p < n; p++) part.data[p] = c[p] * kept.data[p];
+    const sum = resizePlane(part, width, height);
+    for (let p = 0; p < sum.data.length; p++) {
+      const w = weight.data[p];
+      sum.data[p] = w > 1e-3 ? Math.max(0, sum.data[p] / w) : 0;
+    }
+    return sum;
+  });
+  for (let p = 0; p < weight.data.length; p++) weight.data[p] = Math.min(1, Math.max(0, 1 - weight.data[p]));
+  return { picture: pictureOf(colours), hole: weight };
+}
+
+/** A picture, and what of it is missing: 0 (there) to 1 (missing). */
+export interface Holed {
+  picture: Picture;
+  hole: Plane;
+}
+
 /** The size of a picture at a scale, never below one pixel. */
 export function scaledSize(width: number, height: number, scale: number): { width: number; height: number } {
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };

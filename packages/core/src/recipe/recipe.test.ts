@@ -80,7 +80,7 @@ test('a picture used twice is named once', () => {
   expect(picturesOf(twice)).toEqual(['shot-1']);
 });
 
-describe('what version 2 brought', () => {
+describe('what later versions brought', () => {
   const [subject] = recipe.subjects;
 
   test('a recipe of version 1 is brought up to it, its marks kept', () => {
@@ -90,7 +90,38 @@ describe('what version 2 brought', () => {
     delete old.mattes;
     delete old.multiplied;
     const read = readRecipe({ ...old, version: 1, subjects: [{ id, shot, trim, plate, marks }] });
-    expect(read).toEqual({ ...recipe, subjects: [{ ...subject, marks }] });
+    expect(read).toEqual({ ...recipe, subjects: [{ ...subject, marks, plate: { ...plate, fill: { kind: 'smooth' } } }] });
+  });
+
+  test('a plate of version 2 keeps its smooth fill, growth and feather', () => {
+    const plate = { fill: 'smooth', grow: 12, feather: 3 };
+    const read = readRecipe({ ...recipe, version: 2, subjects: [{ ...subject, plate }] });
+    expect(read.subjects[0].plate).toEqual({ ...subject.plate, fill: { kind: 'smooth' }, grow: 12, feather: 3 });
+    expect(read.version).toBe(3);
+  });
+
+  test('every fill, region, move and retouching stroke is read back, second pictures are counted', () => {
+    const region = { radius: 1, filled: true, points: [[0, 0], [9, 0], [9, 9]] as [number, number][] }; // prettier-ignore
+    const plate: Recipe['subjects'][number]['plate'] = {
+      grow: 2,
+      feather: 1,
+      regions: [{ how: 'take', region }],
+      fill: { kind: 'photographed', picture: 'second' },
+      parts: [
+        { region, fill: { kind: 'borrowed', from: [region], x: 3, y: -4, tries: 3, taken: 2 } },
+        { region, fill: { kind: 'photographed', picture: 'third' } },
+      ],
+      moves: [{ region, x: 1, y: 2, size: 1.5, feather: 4 }],
+      retouch: [
+        { tip: 'heal', radius: 3, hardness: 0.5, opacity: 1, points: [[1, 1, 0.5]], source: [5, 6], flip: true, size: 2 }, // prettier-ignore
+        { tip: 'paint', radius: 3, hardness: 1, opacity: 0.4, points: [[1, 1]], colour: '#102030' }, // prettier-ignore
+      ],
+    };
+    const full: Recipe = { ...recipe, subjects: [{ ...subject, plate }] };
+    expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
+    expect(picturesOf(full)).toEqual(['shot-1', 'second', 'third']);
+    const wrong = { ...plate, retouch: [{ ...plate.retouch[1], colour: 'red' }] };
+    expect(() => readRecipe({ ...full, subjects: [{ ...subject, plate: wrong }] })).toThrow(/colour is #rrggbb/);
   });
 
   test('every way of cutting and everything drawn is read back', () => {

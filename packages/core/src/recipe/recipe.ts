@@ -4,7 +4,7 @@ import { plainDifference, plainScreen } from '../matte/matte';
 import { noTrim } from '../matte/trim';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
-export const recipeVersion = 2;
+export const recipeVersion = 3;
 
 const length = v.pipe(v.number(), v.finite());
 const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
@@ -60,10 +60,44 @@ const trimSchema = v.object({
   specks: v.pipe(length, v.minValue(0)),
 });
 
+/** A drawn region: all that its points go around, or a stroke of a width. */
+const regionSchema = v.object({ radius, points: pathSchema, filled: v.optional(v.boolean()) });
+
+const triesSchema = { tries: v.pipe(v.number(), v.integer(), v.minValue(1)), taken: v.pipe(v.number(), v.integer(), v.minValue(1)) };
+const sizeSchema = v.pipe(positive, v.minValue(0.05), v.maxValue(20));
+const hexSchema = v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb'));
+
+const fillSchema = v.variant('kind', [
+  v.object({ kind: v.picklist(['smooth', 'stretch']) }),
+  v.object({ kind: v.literal('patch'), ...triesSchema }),
+  v.object({ kind: v.literal('borrowed'), from: v.array(regionSchema), x: length, y: length, ...triesSchema }),
+  v.object({ kind: v.literal('photographed'), picture: v.nullable(identifier) }),
+]);
+
+const retouchSchema = v.object({
+  tip: v.picklist(['clone', 'heal', 'paint']),
+  radius,
+  hardness: share,
+  opacity: share,
+  points: pathSchema,
+  source: v.optional(pointSchema),
+  flip: v.optional(v.boolean()),
+  size: v.optional(sizeSchema),
+  colour: v.optional(hexSchema),
+});
+
 const plateSchema = v.object({
-  fill: v.picklist(['smooth']),
   grow: v.union([v.literal('auto'), v.pipe(length, v.minValue(0), v.maxValue(200))]),
   feather: v.pipe(length, v.minValue(0), v.maxValue(200)),
+  /** What is invented as well, or after all not. */
+  regions: v.array(v.object({ how: v.picklist(['add', 'take']), region: regionSchema })),
+  fill: fillSchema,
+  /** Parts of the hole that are filled otherwise. */
+  parts: v.array(v.object({ region: regionSchema, fill: fillSchema })),
+  moves: v.array(
+    v.object({ region: regionSchema, x: length, y: length, size: sizeSchema, feather: v.pipe(length, v.minValue(0), v.maxValue(200)) }),
+  ),
+  retouch: v.array(retouchSchema),
 });
 
 const subjectSchema = v.object({
@@ -113,7 +147,7 @@ export const recipeSchema = v.object({
   subjects: v.array(subjectSchema),
   mattes: v.array(keptMatteSchema),
   /** Pictures multiplied by their opacity over a colour, to be made straight. */
-  multiplied: v.array(v.object({ picture: identifier, over: v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb')) })),
+  multiplied: v.array(v.object({ picture: identifier, over: hexSchema })),
   /** What stands on the bench, in any order; distance decides what covers what. */
   cards: v.array(cardSchema),
   lens: lensSchema,
@@ -135,6 +169,11 @@ const plainCut = {
   with: [],
 };
 
+/** The plate's part of a recipe before anything is chosen; arrays of its own. */
+function newPlate(): SubjectRecipe['plate'] {
+  return { grow: 'auto', feather: 1, regions: [], fill: { kind: 'patch', tries: 1, taken: 1 }, parts: [], moves: [], retouch: [] };
+}
+
 /** A recipe to begin with: one subject before its own plate, focused on the subject. */
 export function newRecipe(name: string, shot: string, width: number, height: number): Recipe {
   return {
@@ -142,7 +181,7 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     name,
     seed: 1,
     frame: { width, height },
-    subjects: [{ id: 'subject-1', shot, marks: [], ...plainCut, trim: noTrim, plate: { fill: 'smooth', grow: 'auto', feather: 1 } }],
+    subjects: [{ id: 'subject-1', shot, marks: [], ...plainCut, trim: noTrim, plate: newPlate() }],
     mattes: [],
     multiplied: [],
     cards: [
@@ -171,7 +210,7 @@ export function readRecipe(data: unknown): Recipe {
       `This recipe is of version ${version}; this program reads up to version ${recipeVersion}. A newer program would open it.`,
     );
   }
-  const result = v.safeParse(recipeSchema, version === 1 ? fromVersion1(data as Version1) : data);
+  const result = v.safeParse(recipeSchema, upgraded(data, version));
   if (!result.success) {
     const issue = result.issues[0];
     const where = v.getDotPath(issue) ?? 'the recipe itself';
@@ -190,20 +229,42 @@ export function readRecipe(data: unknown): Recipe {
   return result.output;
 }
 
-interface Version1 {
+interface Old {
   subjects?: unknown;
 }
 
+/** Data of an older version as the current one would have it; anything else as it is. */
+function upgraded(data: unknown, version: unknown): unknown {
+  if (version === 1) return fromVersion2(fromVersion1(data as Old));
+  return version === 2 ? fromVersion2(data as Old) : data;
+}
+
+function eachSubject(data: Old, change: (subject: object) => object): Old {
+  return { ...data, subjects: Array.isArray(data.subjects) ? data.subjects.map(change) : data.subjects };
+}
+
 /** Version 1 knew cuts by marks only, and no kept mattes. */
-function fromVersion1(data: Version1): unknown {
-  const subjects = Array.isArray(data.subjects) ? data.subjects.map((s: object) => ({ ...plainCut, ...s })) : data.subjects;
-  return { ...data, version: 2, mattes: [], multiplied: [], subjects };
+function fromVersion1(data: Old): Old {
+  return { ...eachSubject(data, (s) => ({ ...plainCut, ...s })), ...{ mattes: [], multiplied: [] } };
+}
+
+/** Version 2 knew one fill for the whole hole, and no retouching. */
+function fromVersion2(data: Old): unknown {
+  const plateOf = (plate: unknown): unknown =>
+    typeof plate === 'object' && plate !== null ? { ...newPlate(), ...plate, fill: { kind: 'smooth' } } : plate;
+  return { ...eachSubject(data, (s) => ({ ...s, plate: plateOf((s as { plate?: unknown }).plate) })), version: recipeVersion };
+}
+
+/** Second pictures of a plate's photographed fills. */
+function platesOf({ fill, parts }: SubjectRecipe['plate']): string[] {
+  return [fill, ...parts.map((p) => p.fill)].flatMap((f) => (f.kind === 'photographed' && f.picture !== null ? [f.picture] : []));
 }
 
 /** Identifiers of all pictures a recipe uses. */
 export function picturesOf(recipe: Recipe): string[] {
   const used = recipe.subjects.map((s) => s.shot);
   for (const s of recipe.subjects) if (s.difference.plate !== null) used.push(s.difference.plate);
+  for (const s of recipe.subjects) used.push(...platesOf(s.plate));
   for (const m of recipe.mattes) used.push(m.picture);
   for (const card of recipe.cards) if (card.kind === 'picture') used.push(card.picture);
   return [...new Set(used)];

@@ -112,6 +112,53 @@ describe('the line of products', () => {
     expect(await render(more, source(), 'matte', plainContext(), memory)).not.toBe(before);
   });
 
+  test('what of the plate shows follows the lens, and is nothing behind another background', async () => {
+    const memory = new ProductMemory();
+    const wide = await render(marked, source(), 'showing', plainContext(), memory);
+    const stopped = await render({ ...marked, lens: { ...marked.lens, fNumber: 22 } }, source(), 'showing', plainContext(), memory);
+    expect(wide.share).toBeGreaterThan(stopped.share + 0.01);
+    expect(wide.share).toBeLessThan(0.9);
+    expect((await render(overNight, source(), 'showing', plainContext(), memory)).share).toBe(0);
+    // Aside, the subject uncovers what was invented behind it.
+    const aside = marked.cards.map((c) => (c.kind === 'subject' ? { ...c, placement: { ...c.placement, x: 100 } } : c));
+    expect((await render({ ...marked, cards: aside }, source(), 'showing', plainContext(), memory)).share).toBeGreaterThan(0.9);
+  });
+
+  test('without the plate there is a halo', async () => {
+    const memory = new ProductMemory();
+    const [made, skipped] = [
+      await render(marked, source(), 'composite', plainContext(), memory),
+      await render(marked, source(), 'skipped', plainContext(), memory),
+    ];
+    const middle = 90 * 240 + 120;
+    expect(skipped.r[middle]).toBeCloseTo(made.r[middle], 3);
+    expect(largestDifference(skipped.r, made.r)).toBeGreaterThan(0.05);
+  });
+
+  test('a stroke on the plate does not fill the hole again, another try does', async () => {
+    const memory = new ProductMemory();
+    const withPlate = (change: Partial<Recipe['subjects'][number]['plate']>): Recipe => ({
+      ...marked,
+      subjects: [{ ...marked.subjects[0], plate: { ...marked.subjects[0].plate, ...change } }],
+    });
+    const first = await render(marked, source(), 'plate', plainContext(), memory);
+    const stroke = {
+      tip: 'paint' as const,
+      radius: 6,
+      hardness: 1,
+      opacity: 1,
+      points: [[120, 90]] as [number, number][],
+      colour: '#ff00ff',
+    };
+    const painted = await render(withPlate({ retouch: [stroke] }), source(), 'plate', plainContext(), memory);
+    expect(painted.filled).toBe(first.filled);
+    expect(painted.plate.b[90 * 240 + 120]).toBeCloseTo(1, 2);
+    const more = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 1 } }), source(), 'plate', plainContext(), memory);
+    expect(more.filled).toBe(first.filled);
+    const again = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 2 } }), source(), 'plate', plainContext(), memory);
+    expect(again.filled).not.toBe(first.filled);
+  });
+
   test('a background nearer than the subject covers it', async () => {
     const hidden = { ...overNight, cards: overNight.cards.map((c) => (c.kind === 'picture' ? { ...c, distance: 1 } : c)) };
     const out = await render(hidden, source(), 'composite', plainContext());

@@ -1,5 +1,7 @@
 import type { Context } from '../context/context';
 import { defocus } from '../lens/defocus';
+import { discBlurPlane } from '../lens/discBlur';
+import { blurDiscAt } from '../lens/thinLens';
 import type { Unmixed } from '../matte/edgeColour';
 import { findSubject, type FoundSubject } from '../matte/findSubject';
 import { matteOfPicture } from '../matte/kept';
@@ -7,8 +9,11 @@ import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct }
 import { putLight, unmix } from '../matte/unmix';
 import { match } from '../match/match';
 import { measureTone, type Tone } from '../match/tone';
-import { plate, type PlateProduct } from '../plate/plate';
-import { makePicture, meanColour, type Picture } from '../raster/plane';
+import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
+import { findShadow } from '../plate/shadow';
+import { showing, type Showing } from '../plate/showing';
+import { makePicture, meanColour, withOpacity, type Picture } from '../raster/plane';
+import type { Region } from '../raster/strokeCover';
 import { resizePlane, scaledSize } from '../raster/resize';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
@@ -38,11 +43,17 @@ export interface Products {
   /** The subject with its own colour to the edge, straight opacity. */
   subject: Picture;
   plate: PlateProduct;
+  /** What of the plate the finished picture shows. */
+  showing: Showing;
+  /** The subject's cast shadow, offered as regions to invent as well. */
+  shadow: Region[];
   /** All that stands behind the subject, as the lens sees it. */
   background: Picture;
   /** The subject with its cast and tone matched, and both sides' measures before it. */
   matched: { subject: Picture; subjectTone: Tone; backgroundTone: Tone; after: Tone };
   composite: Picture;
+  /** The same had the plate not been made: the shot with the subject in it stands behind. */
+  skipped: Picture;
 }
 
 /** The name of a product. */
@@ -56,6 +67,9 @@ const making: Record<Want, string> = {
   unmixed: 'Recovering edge colour',
   subject: 'Recovering edge colour',
   plate: 'Filling the hole',
+  showing: 'Weighing what shows',
+  shadow: 'Looking for the shadow',
+  skipped: 'Laying the picture together',
   background: 'Blurring the background',
   matched: 'Matching the subject',
   composite: 'Laying the picture together',
@@ -102,6 +116,9 @@ class Line {
       unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),
       plate: () => this.plate(subject),
+      showing: () => this.showing(subject),
+      shadow: () => this.shadow(subject),
+      skipped: () => this.skipped(),
       background: () => this.background(),
       matched: () => this.matched(),
       composite: () => this.composite(),
@@ -188,12 +205,67 @@ class Line {
     return (await this.unmixed(s)).subject;
   }
 
-  private plate(s: SubjectRecipe): Promise<PlateProduct> {
-    return this.remember('plate', [...this.matteKey(s), s.plate], async (context) => {
+  /** The hole and how it is filled; strokes on top do not fill it again. */
+  private filled(s: SubjectRecipe): Promise<FilledHole> {
+    const { grow, feather, regions, fill, parts } = s.plate;
+    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.plate, f) };
+    // Which tries were made does not matter, only which is taken.
+    const wanted = (f: typeof fill): unknown =>
+      'tries' in f ? { ...f, tries: 0 } : f.kind === 'photographed' && f.picture ? this.pictureKey(f.picture) : f;
+    const key = [grow, feather, regions, wanted(fill), parts.map((p) => [p.region, wanted(p.fill)])];
+    return this.memory.get(keyOf('filled', this.context.scale, this.context.seed, ...this.matteKey(s), ...key), async () => {
       const { behind } = await this.unmixed(s);
-      const product = await this.matte(s);
-      return plate(behind, product.matte, s.plate, context);
+      const { matte } = await this.matte(s);
+      const shot = withOpacity(await this.picture(s.shot));
+      return filledHole({ shot, behind, matte, photographed: (id) => this.picture(id) }, s.plate, named);
     });
+  }
+
+  private plate(s: SubjectRecipe): Promise<PlateProduct> {
+    return this.remember('plate', [...this.matteKey(s), s.plate], async (context) => finishedPlate(await this.filled(s), s.plate, context));
+  }
+
+  private shadow(s: SubjectRecipe): Promise<Region[]> {
+    return this.remember('shadow', this.matteKey(s), async (context) =>
+      findShadow(await this.picture(s.shot), (await this.matte(s)).matte, context),
+    );
+  }
+
+  private showing(s: SubjectRecipe): Promise<Showing> {
+    const cards = this.cards();
+    const at = cards.findIndex((c) => c.kind === 'plate' && c.subject === s.id);
+    return this.remember('showing', [...this.matteKey(s), s.plate, cards.map((c) => this.cardKey(c))], async (context) => {
+      const { hole } = await this.plate(s);
+      const { width, height } = this.size;
+      const through = makePicture(width, height, 1);
+      if (at >= 0) {
+        through.r.fill(1);
+        for (const card of cards.slice(at + 1)) {
+          const opacity = (await this.seen(card, context)).a;
+          for (let p = 0; p < through.r.length; p++) through.r[p] *= opacity ? 1 - opacity[p] : 0;
+        }
+      }
+      const card = cards[at];
+      if (!card) return showing(hole, { ...hole, data: new Float32Array(hole.data.length) }, context.scale);
+      const { distance, placement } = card;
+      const disc = blurDiscAt(this.recipe.lens, distance, this.recipe.frame.width) * context.scale;
+      const spread = (await discBlurPlane({ width, height, data: through.r }, disc, 'repeat', context)).data;
+      const { x, y, scale: size, flip } = placement;
+      const back = { x: (flip ? x : -x) / size, y: -y / size, scale: 1 / size, flip };
+      const framed = { ...through, r: spread };
+      const inPlate = isCentred(placement) ? framed : place(framed, hole.width, hole.height, 1, back, context.scale);
+      const seen = inPlate.r.map((v, p) => v * inPlate.a![p]);
+      return showing(hole, { width: hole.width, height: hole.height, data: seen }, context.scale);
+    });
+  }
+
+  /** The finished picture with the shot, subject and all, where the plate would be. */
+  private skipped(): Promise<Picture> {
+    const cards = this.recipe.cards.map((c) =>
+      c.kind === 'plate' ? { ...c, kind: 'picture' as const, picture: this.subjectOf(c.subject).shot } : c,
+    );
+    // What the subject is matched to stays what it is, so that nothing but the halo differs.
+    return new Line({ ...this.recipe, cards }, this.pictures, this.context, this.memory).make('composite');
   }
 
   private subjectOf(id: string): SubjectRecipe {

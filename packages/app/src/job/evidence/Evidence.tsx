@@ -2,6 +2,7 @@ import type { Step } from '../steps';
 import { Histogram } from './Histogram';
 import { Loupe } from './Loupe';
 import { MatteTable } from './MatteTable';
+import { PlateTable } from './PlateTable';
 import { Profile } from './Profile';
 import { ToneTable } from './ToneTable';
 
@@ -10,12 +11,14 @@ export function Evidence({ step }: { step: Step }) {
   const late = step === 'stage' || step === 'lens' || step === 'match' || step === 'proof' || step === 'export';
   return (
     <>
-      <Loupe />
+      <Loupe step={step} />
       {late ? (
         <>
           <ToneTable />
           <Histogram />
         </>
+      ) : step === 'plate' ? (
+        <PlateTable />
       ) : (
         <>
           <Profile />

@@ -1,9 +1,9 @@
 import { Figures } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 
-/** What was measured of the matte and the plate. */
+/** What was measured of the matte. */
 export function MatteTable() {
-  const { matte, plate } = useProductsOfJob().figures;
+  const { matte } = useProductsOfJob().figures;
   if (!matte) return null;
   const percent = (v: number): string => `${(100 * v).toFixed(1)} %`;
   return (
@@ -24,12 +24,6 @@ export function MatteTable() {
             figure: `ΔE ${Math.max(0, matte.left).toFixed(1)}`,
             state: matte.left < 2 ? 'fine' : matte.left > 5 ? 'watch' : undefined,
           },
-          ...(plate
-            ? [
-                { name: 'Hole', figure: percent(plate.hole) },
-                { name: 'Edge softness', figure: `${plate.softness.toFixed(1)} px` },
-              ]
-            : []),
         ]}
       />
     </section>

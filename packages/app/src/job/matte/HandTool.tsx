@@ -38,6 +38,6 @@ export function HandTool() {
 }
 
 /** A share of 0 to 1, shown in hundredths. */
-function share(value: number, normal: number, min: number, onChange: (value: number) => void) {
+export function share(value: number, normal: number, min: number, onChange: (value: number) => void) {
   return { value: 100 * value, normal, min, max: 100, step: 1, unit: '%', onCommit: (v: number) => onChange(v / 100) };
 }

@@ -13,7 +13,7 @@ export interface Drawing {
   corners: boolean;
 }
 
-type Settings = Pick<ViewState, 'tool' | 'way' | 'mark' | 'tip' | 'hand' | 'hardness' | 'strength' | 'shape'>;
+export type Settings = Pick<ViewState, 'tool' | 'way' | 'mark' | 'tip' | 'hand' | 'hardness' | 'strength' | 'shape'>;
 
 /** Whether presses set corners rather than drawing. */
 export function setsCorners(s: Settings): boolean {

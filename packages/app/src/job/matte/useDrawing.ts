@@ -3,6 +3,8 @@ import { useEffect, useState } from 'react';
 import { editSubject } from '../edit';
 import { useChange, useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
+import { plateSetsCorners, sourceOf, withPlateDrawing } from '../plate/plateTools';
+import type { Step } from '../steps';
 import { kindOf, setsCorners, withDrawing, type Drawing, type TipPoint } from './tools';
 
 interface Point {
@@ -10,8 +12,11 @@ interface Point {
   y: number;
 }
 
-/** Drawing on the picture while the matte is open: strokes, regions, shapes, and picking a colour. */
-export function useDrawing(active: boolean): {
+/** Drawing on the picture while the matte or the plate is open: strokes, regions, shapes, and picking a colour. */
+export function useDrawing(
+  active: boolean,
+  step: Step,
+): {
   drawing?: Drawing;
   down: (at: Point, e: PointerEvent, zoom: number) => void;
   move: (at: Point, e: PointerEvent, zoom: number) => void;
@@ -25,19 +30,31 @@ export function useDrawing(active: boolean): {
   const way = useView((s) => s.way);
   const shape = useView((s) => s.shape);
   // Another tool, or leaving the step, drops corners that were not closed.
-  const using = [tool, way, shape, active].join();
+  const plateTool = useView((s) => s.plateTool);
+  const using = [step, tool, plateTool, way, shape, active].join();
+  const onPlate = step === 'plate';
   const drawing = begun?.with === using ? begun.drawing : undefined;
   const setDrawing = (next: Drawing | undefined): void => setBegun(next && { with: using, drawing: next });
 
   const keep = (done: Drawing): void => {
     setDrawing(undefined);
     setLast(done.points[done.points.length - 1]);
-    commit((recipe: Recipe) => withDrawing(recipe, useView.getState(), done));
+    const view = useView.getState();
+    if (onPlate) {
+      commit((recipe: Recipe) => withPlateDrawing(recipe, view, done));
+      if (view.plateTool === 'retouch' && view.retouch !== 'paint') view.set({ sourceFor: sourceOf(view, done.points[0])?.sourceFor });
+    } else commit((recipe: Recipe) => withDrawing(recipe, view, done));
   };
 
   const down = (at: Point, e: PointerEvent, zoom: number): void => {
     const view = useView.getState();
-    if (view.tool === 'pick') {
+    if (onPlate && view.plateTool === 'retouch' && (e.altKey || view.settingSource || (view.retouch !== 'paint' && !view.source))) {
+      const seen = shown.plate;
+      if (view.retouch !== 'paint') view.set({ source: [at.x, at.y], sourceFor: undefined, settingSource: false });
+      else if (seen) view.set({ paint: colourAt(seen.bitmap, at.x * seen.scale, at.y * seen.scale) });
+      return;
+    }
+    if (!onPlate && view.tool === 'pick') {
       const bitmap = shown.shot;
       if (!bitmap) return;
       const colour = colourAt(bitmap.bitmap, at.x * bitmap.scale, at.y * bitmap.scale);
@@ -46,7 +63,7 @@ export function useDrawing(active: boolean): {
       return;
     }
     const point = pointOf(at, e);
-    if (setsCorners(view)) {
+    if (onPlate ? plateSetsCorners(view) : setsCorners(view)) {
       const corners = drawing?.points ?? [];
       const first = corners[0];
       if (first && corners.length > 2 && Math.hypot(first[0] - point[0], first[1] - point[1]) * zoom < 10) keep(drawing!);

@@ -51,7 +51,7 @@ function ViewBar() {
           { value: 'wipe', label: 'Wipe' },
           { value: 'beside', label: 'Beside' },
         ]}
-        onChange={(c) => set({ compare: c })}
+        onChange={(c) => set({ compare: c, against: 'shot' })}
       />
       <span className="ml-auto flex items-center gap-1.5">
         <span>Removed</span>

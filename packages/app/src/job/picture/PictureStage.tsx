@@ -9,10 +9,18 @@ import { about, type Step } from '../steps';
 import { useView, type Look, type PictureChoice } from '../viewStore';
 import { GarbageShapes } from './GarbageShapes';
 import { MarkShapes, type MarkHold } from './MarkShapes';
-import { BandImage, ProductImage } from './ProductImage';
+import { PlateShapes } from './PlateShapes';
+import { ProductImage, VeilImage } from './ProductImage';
 import { DrawingShape, TipShape } from './ToolShapes';
 
-const words: Record<PictureChoice, string> = { shot: 'Shot', matte: 'Matte', plate: 'Plate', background: 'Behind', finished: 'Finished' };
+const words: Record<PictureChoice | 'skipped', string> = {
+  shot: 'Shot',
+  matte: 'Matte',
+  plate: 'Plate',
+  background: 'Behind',
+  finished: 'Finished',
+  skipped: 'Without the plate',
+};
 
 /** The picture itself: products, comparison, marks, pan and zoom. Coordinates inside the frame are full-size pixels. */
 export function PictureStage({ step, width, height }: { step: Step; width: number; height: number }) {
@@ -32,11 +40,13 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   }, [fit, fitZoom, set]);
   const look: Look = view.look ?? { zoom: fit, x: frame.width / 2, y: frame.height / 2 };
   // Marks belong on the shot; the hand paints on the matte as well.
-  const working =
+  const onMatte =
     step === 'matte' && view.compare === 'whole' && (view.picture === 'shot' || (view.picture === 'matte' && view.tool === 'hand'));
-  const changing = working && view.tool === 'mark' && view.way === 'change';
+  const onPlate = step === 'plate' && view.compare === 'whole' && view.picture === 'plate';
+  const working = onMatte || (onPlate && view.plateTool !== 'look');
+  const changing = onMatte && view.tool === 'mark' && view.way === 'change';
   const marking = working && !changing;
-  const { drawing, ...draw } = useDrawing(working);
+  const { drawing, ...draw } = useDrawing(working, step);
 
   /** Full-size point under a point of the screen. */
   const under = (p: { x: number; y: number }): { x: number; y: number } => {
@@ -119,14 +129,14 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               ) : view.compare === 'wipe' ? (
                 <>
                   <Group clipX={0} clipY={0} clipWidth={wipeAt} clipHeight={frame.height}>
-                    <ProductImage picture="shot" plain zoom={look.zoom} />
+                    <ProductImage picture={view.against} plain zoom={look.zoom} />
                   </Group>
                   <Group clipX={wipeAt} clipY={0} clipWidth={frame.width - wipeAt} clipHeight={frame.height}>
                     <ProductImage picture={shown} plain={plain} zoom={look.zoom} />
                   </Group>
                 </>
               ) : (
-                <ProductImage picture="shot" plain zoom={look.zoom} />
+                <ProductImage picture={view.against} plain zoom={look.zoom} />
               )}
             </Group>
           </Group>
@@ -137,16 +147,26 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               </Group>
             </Group>
           )}
+          {beside && !view.before && (
+            <>
+              <Named x={8} text={words[view.against]} />
+              <Named x={paneWidth + 8} text={words[shown]} />
+            </>
+          )}
         </Layer>
-        {working && !view.before && (
+        {(onMatte || onPlate) && !view.before && (
           <Layer>
             <Group {...inFrame}>
-              {view.band && <BandImage />}
-              {view.picture === 'shot' && <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />}
-              <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />
-              {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} />}
+              {onMatte && view.band && <VeilImage name="band" />}
+              {onPlate && view.showing && <VeilImage name="showing" smooth />}
+              {onMatte && view.picture === 'shot' && (
+                <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />
+              )}
+              {onMatte && <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />}
+              {onPlate && <PlateShapes zoom={look.zoom} />}
+              {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} step={step} />}
             </Group>
-            {marking && pointer && !space && !panning && <TipShape {...pointer} zoom={look.zoom} />}
+            {marking && pointer && !space && !panning && <TipShape {...pointer} zoom={look.zoom} step={step} />}
           </Layer>
         )}
         {view.compare === 'wipe' && !view.before && (
@@ -155,6 +175,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               x={inFrame.x + wipeAt * look.zoom}
               height={height}
               label={words[shown]}
+              against={words[view.against]}
               onMove={(x) => set({ wipe: Math.min(1, Math.max(0, (x - inFrame.x) / look.zoom / frame.width)) })}
             />
           </Layer>
@@ -164,30 +185,48 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   );
 }
 
-function WipeHandle({ x, height, label, onMove }: { x: number; height: number; label: string; onMove: (x: number) => void }) {
+function WipeHandle({
+  x,
+  height,
+  label,
+  against,
+  onMove,
+}: {
+  x: number;
+  height: number;
+  label: string;
+  against: string;
+  onMove: (x: number) => void;
+}) {
   return (
     <Group x={x} draggable dragBoundFunc={(p) => ({ x: p.x, y: 0 })} onDragMove={(e) => onMove(e.target.x())}>
       <Line name="handle" points={[0, 0, 0, height]} stroke="#20211f" strokeWidth={3} hitStrokeWidth={18} />
       <Line name="handle" points={[0, 0, 0, height]} stroke="#ffffff" strokeWidth={1} listening={false} />
       <Rect name="handle" x={-5} y={height / 2 - 16} width={10} height={32} fill="#f3f2ee" stroke="#20211f" />
-      <Label x={-62} y={12} listening={false}>
-        <Tag fill="#f3f2ee" />
-        <Text
-          text="Shot"
-          fontFamily="Schibsted Grotesk Variable"
-          fontStyle="600"
-          fontSize={13}
-          padding={4}
-          width={54}
-          align="right"
-          fill="#20211f"
-        />
-      </Label>
-      <Label x={8} y={12} listening={false}>
-        <Tag fill="#f3f2ee" />
-        <Text text={label} fontFamily="Schibsted Grotesk Variable" fontStyle="600" fontSize={13} padding={4} fill="#20211f" />
-      </Label>
+      <Named x={-8} text={against} before />
+      <Named x={8} text={label} />
     </Group>
+  );
+}
+
+/** A picture's name on card stock, at the top; before a place it ends there. */
+function Named({ x, text, before = false }: { x: number; text: string; before?: boolean }) {
+  const width = 7.3 * text.length + 10;
+  return (
+    <Label x={before ? x - width : x} y={12} listening={false}>
+      <Tag fill="#f3f2ee" />
+      <Text
+        text={text}
+        width={width}
+        align="center"
+        fontFamily="Schibsted Grotesk Variable"
+        fontStyle="600"
+        fontSize={13}
+        padding={4}
+        wrap="none"
+        fill="#20211f"
+      />
+    </Label>
   );
 }
 

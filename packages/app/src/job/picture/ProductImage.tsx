@@ -6,7 +6,7 @@ import { useView, type PictureChoice } from '../viewStore';
 const flat = { black: '#000000', white: '#ffffff', grey: '#777777' };
 
 /** One product drawn over the frame. The shot is drawn with what is removed from it, unless plain. */
-export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice; plain: boolean; zoom: number }) {
+export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice | 'skipped'; plain: boolean; zoom: number }) {
   const { frame } = useRecipe();
   const { shown, figures } = useProductsOfJob();
   const removed = useView((s) => s.removed);
@@ -67,12 +67,12 @@ export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice;
   }
 }
 
-/** Where opacity was solved rather than known, dotted. */
-export function BandImage() {
+/** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows. */
+export function VeilImage({ name, smooth = false }: { name: 'band' | 'showing'; smooth?: boolean }) {
   const { frame } = useRecipe();
-  const { band } = useProductsOfJob().shown;
-  if (!band) return null;
-  return <KonvaImage image={band.bitmap} width={frame.width} height={frame.height} imageSmoothingEnabled={false} listening={false} />;
+  const veil = useProductsOfJob().shown[name];
+  if (!veil) return null;
+  return <KonvaImage image={veil.bitmap} width={frame.width} height={frame.height} imageSmoothingEnabled={smooth} listening={false} />;
 }
 
 /** Longest side on which the outline is traced: it is a line to be seen, and this runs on the interface's thread. */

@@ -2,14 +2,17 @@ import { Circle, Group, Line } from 'react-konva';
 import type { Drawing } from '../matte/tools';
 import { handStrokeOf, markOf, shapeOf } from '../matte/tools';
 import { cornersOf, type HandStroke } from '@ritaglio/core';
+import type { Step } from '../steps';
 import { useView } from '../viewStore';
 import { MarkShapes } from './MarkShapes';
 
 /** What is being drawn and not kept yet. */
-export function DrawingShape({ drawing, zoom }: { drawing: Drawing; zoom: number }) {
+export function DrawingShape({ drawing, zoom, step }: { drawing: Drawing; zoom: number; step: Step }) {
   const view = useView();
+  const onPlate = step === 'plate';
+  const around = onPlate ? view.plateTool !== 'retouch' && view.way === 'outline' : view.tool === 'mark' && view.way === 'outline';
   const points = drawing.points.flatMap((p) => [p[0], p[1]]);
-  if (drawing.corners || (view.tool === 'mark' && view.way === 'outline')) {
+  if (drawing.corners || around) {
     return (
       <Group listening={false}>
         <Line points={points} stroke="#20211f" strokeWidth={4 / zoom} lineJoin="round" />
@@ -21,6 +24,7 @@ export function DrawingShape({ drawing, zoom }: { drawing: Drawing; zoom: number
       </Group>
     );
   }
+  if (onPlate) return <HandShape stroke={{ ...handStrokeOf(view, drawing), tip: view.plateTool === 'take' ? 'clear' : 'opaque' }} />;
   if (view.tool === 'garbage') {
     const shape = shapeOf(view, drawing);
     return shape ? <Line points={cornersOf(shape).flat()} closed stroke="#20211f" strokeWidth={1.5 / zoom} listening={false} /> : null;
@@ -48,9 +52,12 @@ function HandShape({ stroke }: { stroke: HandStroke }) {
 }
 
 /** The tip at its real size on the screen; a hand's tip also shows where its full strength ends. */
-export function TipShape({ x, y, zoom }: { x: number; y: number; zoom: number }) {
-  const { tool, way, tip, hardness, shape } = useView();
-  const cross = tool === 'pick' || tool === 'garbage' || (tool === 'mark' && way !== 'stroke');
+export function TipShape({ x, y, zoom, step }: { x: number; y: number; zoom: number; step: Step }) {
+  const { tool, plateTool, way, tip, hardness, shape } = useView();
+  const cross =
+    step === 'plate'
+      ? plateTool !== 'retouch' && way !== 'stroke'
+      : tool === 'pick' || tool === 'garbage' || (tool === 'mark' && way !== 'stroke');
   if (cross || shape === undefined) {
     return (
       <>
@@ -71,7 +78,7 @@ export function TipShape({ x, y, zoom }: { x: number; y: number; zoom: number })
     <>
       <Circle x={x} y={y} radius={radius} stroke="#20211f" strokeWidth={3} listening={false} />
       <Circle x={x} y={y} radius={radius} stroke="#ffffff" strokeWidth={1} listening={false} />
-      {tool === 'hand' && hardness > 0 && hardness < 1 && (
+      {(step === 'plate' ? plateTool === 'retouch' : tool === 'hand') && hardness > 0 && hardness < 1 && (
         <Circle x={x} y={y} radius={radius * hardness} stroke="#ffffff" strokeWidth={1} opacity={0.6} listening={false} />
       )}
     </>

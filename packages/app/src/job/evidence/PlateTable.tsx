@@ -1,0 +1,41 @@
+import { Figures } from '../../ui/controls';
+import { useProductsOfJob } from '../jobContext';
+
+/** What was measured of the plate. */
+export function PlateTable() {
+  const { plate } = useProductsOfJob().figures;
+  const share = (v: number, digits = 1): string => `${(100 * v).toFixed(digits)} %`;
+  return (
+    <section aria-label="Plate, measured" className="px-3.5 pt-3">
+      <h2 className="mb-1 font-bold">Plate</h2>
+      {plate ? (
+        <Figures
+          rows={[
+            { name: 'Hole', figure: share(plate.hole) },
+            { name: 'Of it shows', figure: share(plate.showing, 0) },
+            { name: 'Invented in the picture', figure: share(plate.ofPicture) },
+            { name: 'Places where it shows', figure: String(plate.places.length) },
+            { name: 'Pieces shown twice', figure: String(plate.repeats.length) },
+            { name: 'Edge softness', figure: `${plate.softness.toFixed(1)} px` },
+            {
+              name: 'Soiled surroundings',
+              figure: `${plate.contaminated.toFixed(0)} px`,
+              state: plate.contaminated > 4 ? 'watch' : 'fine',
+            },
+            ...(plate.fits !== undefined
+              ? [
+                  {
+                    name: 'Photographed plate fits',
+                    figure: share(plate.fits, 0),
+                    state: plate.fits < 0.5 ? ('watch' as const) : ('fine' as const),
+                  },
+                ]
+              : []),
+          ]}
+        />
+      ) : (
+        <p className="text-faint">Not measured yet.</p>
+      )}
+    </section>
+  );
+}

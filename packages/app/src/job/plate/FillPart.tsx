@@ -1,0 +1,174 @@
+import type { Fill } from '@ritaglio/core';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { useProductsOfJob, useRecipe } from '../jobContext';
+import { useJobPictures } from '../steps/PicturesControls';
+import { useView } from '../viewStore';
+import { RegionWay, takeTool } from './HolePart';
+import { newFill, type FillKind, type Plate } from './plateTools';
+import { usePlate } from './usePlate';
+
+const kinds: { value: FillKind; label: string }[] = [
+  { value: 'patch', label: 'Patch' },
+  { value: 'smooth', label: 'Smooth' },
+  { value: 'stretch', label: 'Stretch' },
+  { value: 'borrowed', label: 'Borrowed' },
+  { value: 'photographed', label: 'Photographed' },
+];
+
+const about: Record<FillKind, string> = {
+  patch: 'From texture elsewhere in the shot; lines run on.',
+  smooth: 'A membrane from the rim. No texture: right where the blur hides it.',
+  stretch: 'Rim colours pushed inwards. The quickest.',
+  borrowed: 'Patches, but only from where you say.',
+  photographed: 'Another frame of the scene, aligned and its exposure matched.',
+};
+
+/** How the hole is made up, as a whole and in parts. */
+export function FillPart() {
+  const { plate, change } = usePlate();
+  const { figures } = useProductsOfJob();
+  const tool = useView((s) => s.plateTool);
+  const { fill, parts } = plate;
+  const put = (next: Fill): void => change({ fill: next as Plate['fill'] });
+  const putPart = (i: number, next: Fill): void =>
+    change({ parts: parts.map((p, k) => (k === i ? { ...p, fill: next as Plate['fill'] } : p)) });
+  return (
+    <Part
+      title="Fill"
+      figure={
+        fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `fits ${(100 * figures.plate.fits).toFixed(0)} %` : fill.kind
+      }
+    >
+      <Choice<FillKind> label="Fill" value={fill.kind} options={kinds} onChange={(kind) => put(newFill(kind, fill as Fill))} />
+      <p className="mt-1.5 text-faint">{about[fill.kind]}</p>
+      {fill.kind === 'photographed' && (
+        <Photographed picture={fill.picture} onChange={(picture) => put({ kind: 'photographed', picture })} />
+      )}
+      {fill.kind === 'borrowed' && <Borrowed fill={fill} put={put} />}
+      {'tries' in fill && <Tries fill={fill} put={put} />}
+      {figures.plate?.notes.map((note) => (
+        <p key={note} className="mt-1.5 text-watch">
+          {note}
+        </p>
+      ))}
+      <div className="mt-2 flex items-center gap-1.5">
+        <Button
+          aria-pressed={tool === 'part'}
+          className={tool === 'part' ? 'bg-tray' : ''}
+          onClick={() => takeTool(tool === 'part' ? 'look' : 'part')}
+        >
+          Fill a part otherwise
+        </Button>
+      </div>
+      {tool === 'part' && (
+        <>
+          <p className="mt-1.5 text-faint">Draw the part on the plate.</p>
+          <RegionWay />
+        </>
+      )}
+      <ul className="mt-1.5 space-y-1">
+        {parts.map((part, i) => (
+          <li key={i} className="flex items-center gap-1.5">
+            <span className="grow">Part {i + 1}</span>
+            <Picker<FillKind>
+              label={`Fill of part ${i + 1}`}
+              value={part.fill.kind}
+              options={kinds.filter((k) => k.value !== 'photographed' && k.value !== 'borrowed')}
+              onChange={(kind) => putPart(i, newFill(kind, part.fill as Fill))}
+            />
+            {part.fill.kind === 'patch' && (
+              <Button
+                aria-label={`Another try for part ${i + 1}`}
+                onClick={() =>
+                  putPart(i, {
+                    kind: 'patch',
+                    tries: (part.fill as { tries: number }).tries + 1,
+                    taken: (part.fill as { tries: number }).tries + 1,
+                  })
+                }
+              >
+                Again
+              </Button>
+            )}
+            <Button aria-label={`Remove part ${i + 1}`} onClick={() => change({ parts: parts.filter((_, k) => k !== i) })}>
+              ×
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Part>
+  );
+}
+
+/** All tries at hand, and another one. */
+function Tries({ fill, put }: { fill: Extract<Fill, { tries: number }>; put: (fill: Fill) => void }) {
+  return (
+    <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
+      <Choice
+        label="Try"
+        value={String(fill.taken)}
+        options={Array.from({ length: fill.tries }, (_, i) => ({ value: String(i + 1), label: `${i + 1}` }))}
+        onChange={(t) => put({ ...fill, taken: Number(t) })}
+      />
+      <Button onClick={() => put({ ...fill, tries: fill.tries + 1, taken: fill.tries + 1 })}>Another try</Button>
+    </div>
+  );
+}
+
+function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; put: (fill: Fill) => void }) {
+  const tool = useView((s) => s.plateTool);
+  const { show } = usePlate();
+  const slide = (key: 'x' | 'y') => ({
+    value: fill[key],
+    normal: 0,
+    min: -2000,
+    max: 2000,
+    step: 1,
+    unit: 'px',
+    onPreview: (v: number) => show({ fill: { ...fill, [key]: v } as Plate['fill'] }),
+    onCommit: (v: number) => put({ ...fill, [key]: v }),
+  });
+  return (
+    <>
+      <div className="mt-1.5 flex gap-1.5">
+        <Button
+          aria-pressed={tool === 'borrow'}
+          className={tool === 'borrow' ? 'bg-tray' : ''}
+          onClick={() => takeTool(tool === 'borrow' ? 'look' : 'borrow')}
+        >
+          Draw where from
+        </Button>
+        <Button disabled={fill.from.length === 0} onClick={() => put({ ...fill, from: fill.from.slice(0, -1) })}>
+          Last off
+        </Button>
+      </div>
+      {tool === 'borrow' && <RegionWay />}
+      {fill.from.length > 0 && (
+        <>
+          <NumberControl label="Slide across" {...slide('x')} />
+          <NumberControl label="Slide down" {...slide('y')} />
+          <p className="mt-1 text-faint">Slid, what lies there is laid into the hole as it is; the rest is patched from it.</p>
+        </>
+      )}
+    </>
+  );
+}
+
+function Photographed({ picture, onChange }: { picture: string | null; onChange: (picture: string | null) => void }) {
+  const { shot } = useRecipe().subjects[0];
+  const { pictures } = useJobPictures();
+  const others = pictures.filter((p) => p.id !== shot);
+  return (
+    <>
+      <Picker
+        label="Photographed plate"
+        className="mt-1.5 w-full"
+        value={picture ?? ''}
+        options={[{ value: '', label: 'None yet' }, ...others.map((p) => ({ value: p.id, label: p.name }))]}
+        onChange={(p) => onChange(p || null)}
+      />
+      {others.length === 0 && <p className="mt-1 text-watch">This job holds no other picture: bring one in under Pictures.</p>}
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { refuse } from '../../ui/refuse';
+import { renderer } from '../../worker/renderer';
+import { useOpenJob, useProductsOfJob } from '../jobContext';
+import { TipControl } from '../matte/MarksTool';
+import { useView, type PlateTool, type Way } from '../viewStore';
+import type { Plate } from './plateTools';
+import { usePlate } from './usePlate';
+
+/** What of the shot is invented. */
+export function HolePart() {
+  const { plate, change, show } = usePlate();
+  const { figures, resume } = useProductsOfJob();
+  const { store } = useOpenJob();
+  const tool = useView((s) => s.plateTool);
+  const [busy, setBusy] = useState(false);
+  const measured = figures.plate;
+  const suggested = measured?.suggested ?? 0;
+  const { grow, feather, regions } = plate;
+
+  const offerShadow = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const { recipe } = store.getState();
+      const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
+      const found = await renderer().findShadow(recipe, scale);
+      if (found.length === 0) toast('No shadow stands out beside the subject. Draw it with “Add” if there is one.');
+      else change({ regions: [...regions, ...found.map((region) => ({ how: 'add' as const, region }))] as Plate['regions'] });
+    } catch (error) {
+      refuse(error);
+    } finally {
+      setBusy(false);
+    }
+    resume();
+  };
+
+  return (
+    <Part title="Hole" figure={measured ? `${(100 * measured.hole).toFixed(1)} % of the shot` : undefined}>
+      <NumberControl
+        label="Grow"
+        value={grow === 'auto' ? suggested : grow}
+        normal={suggested}
+        min={0}
+        max={80}
+        step={0.5}
+        digits={1}
+        unit="px"
+        onPreview={(v) => show({ grow: v })}
+        onCommit={(v) => change({ grow: v })}
+      />
+      <NumberControl
+        label="Feather"
+        value={feather}
+        normal={1}
+        min={0}
+        max={60}
+        step={0.5}
+        digits={1}
+        unit="px"
+        onPreview={(v) => show({ feather: v })}
+        onCommit={(v) => change({ feather: v })}
+      />
+      {measured && (
+        <p className="mt-1.5 text-faint">
+          {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px; the edge is {measured.softness.toFixed(1)} px soft, its
+          surroundings {measured.contaminated > 0 ? `soiled for ${measured.contaminated.toFixed(0)} px` : 'clean'}.
+        </p>
+      )}
+      <div className="mt-2 flex flex-wrap items-center gap-1.5">
+        <Choice<PlateTool>
+          label="Change the hole"
+          value={tool}
+          options={[
+            { value: 'look', label: 'Look' },
+            { value: 'add', label: 'Add' },
+            { value: 'take', label: 'Take away' },
+          ]}
+          onChange={takeTool}
+        />
+        {regions.length > 0 && <Button onClick={() => change({ regions: regions.slice(0, -1) })}>Last off</Button>}
+      </div>
+      {(tool === 'add' || tool === 'take') && <RegionWay />}
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <Button disabled={busy} onClick={() => void offerShadow()}>
+          {busy ? 'Looking …' : 'Find the shadow'}
+        </Button>
+        {grow !== 'auto' && <Button onClick={() => change({ grow: 'auto' })}>Take the proposal</Button>}
+      </div>
+    </Part>
+  );
+}
+
+/** Takes up a tool on the plate, where it can be seen. */
+export function takeTool(plateTool: PlateTool): void {
+  const { way } = useView.getState();
+  useView.setState({
+    plateTool,
+    picture: 'plate',
+    compare: 'whole',
+    chosen: undefined,
+    way: plateTool === 'retouch' ? 'stroke' : way === 'change' ? 'outline' : way,
+  });
+}
+
+/** How a region is drawn. */
+export function RegionWay() {
+  const { way, tip, set } = useView();
+  return (
+    <div className="mt-1.5">
+      <Choice<Way>
+        label="How the region is drawn"
+        value={way}
+        options={[
+          { value: 'stroke', label: 'Stroke' },
+          { value: 'outline', label: 'Around' },
+          { value: 'polygon', label: 'Corners' },
+        ]}
+        onChange={(w) => set({ way: w })}
+      />
+      {way === 'stroke' && <TipControl tip={tip} onChange={(v) => set({ tip: v })} />}
+      {way === 'polygon' && <p className="mt-1.5 text-faint">Press for each corner; the first one again, or Enter, closes.</p>}
+    </div>
+  );
+}

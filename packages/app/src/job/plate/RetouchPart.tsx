@@ -1,0 +1,161 @@
+import type { RetouchTip } from '@ritaglio/core';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { share } from '../matte/HandTool';
+import { TipControl } from '../matte/MarksTool';
+import { useView } from '../viewStore';
+import { RegionWay, takeTool } from './HolePart';
+import { usePlate } from './usePlate';
+
+/** Strokes on the plate, and regions of it moved. */
+export function RetouchPart() {
+  const { plate, change, show } = usePlate();
+  const view = useView();
+  const { plateTool, retouch, set } = view;
+  const { moves } = plate;
+  const at = view.chosen !== undefined && view.chosen < moves.length ? view.chosen : moves.length - 1;
+  const move = moves[at];
+  const put = (part: Partial<typeof move>): void => change({ moves: moves.map((m, i) => (i === at ? { ...m, ...part } : m)) });
+  const number = (key: 'x' | 'y' | 'feather', min: number, max: number, normal: number) => ({
+    value: move[key],
+    normal,
+    min,
+    max,
+    step: 1,
+    unit: 'px',
+    onPreview: (v: number) => show({ moves: moves.map((m, i) => (i === at ? { ...m, [key]: v } : m)) }),
+    onCommit: (v: number) => put({ [key]: v }),
+  });
+  return (
+    <>
+      <Part
+        title="Retouch"
+        figure={plate.retouch.length ? `${plate.retouch.length} ${plate.retouch.length === 1 ? 'stroke' : 'strokes'}` : undefined}
+      >
+        <Choice<RetouchTip | 'no'>
+          label="Retouch with"
+          value={plateTool === 'retouch' ? retouch : 'no'}
+          options={[
+            { value: 'heal', label: 'Heal' },
+            { value: 'clone', label: 'Clone' },
+            { value: 'paint', label: 'Paint' },
+            { value: 'no', label: 'Nothing' },
+          ]}
+          onChange={(tip) => {
+            if (tip !== 'no') set({ retouch: tip });
+            takeTool(tip === 'no' ? 'look' : 'retouch');
+          }}
+        />
+        {plateTool === 'retouch' && (
+          <>
+            <TipControl tip={view.tip} onChange={(v) => set({ tip: v })} />
+            <NumberControl label="Hardness" {...share(view.hardness, 50, 0, (v) => set({ hardness: v }))} />
+            <NumberControl label="Strength" {...share(view.strength, 100, 1, (v) => set({ strength: v }))} />
+            {retouch === 'paint' ? (
+              <label className="mt-1.5 flex items-center gap-2">
+                <input
+                  type="color"
+                  value={view.paint}
+                  className="h-6 w-10 border border-ink"
+                  onChange={(e) => set({ paint: e.currentTarget.value })}
+                />
+                Colour; with Alt a press takes it from the picture
+              </label>
+            ) : (
+              <Source />
+            )}
+          </>
+        )}
+        <div className="mt-2 flex gap-1.5">
+          <Button disabled={plate.retouch.length === 0} onClick={() => change({ retouch: plate.retouch.slice(0, -1) })}>
+            Take the last off
+          </Button>
+          <Button disabled={plate.retouch.length === 0} onClick={() => change({ retouch: [] })}>
+            Clear
+          </Button>
+        </div>
+      </Part>
+      <Part title="Move" figure={moves.length || undefined}>
+        <Button
+          aria-pressed={plateTool === 'move'}
+          className={plateTool === 'move' ? 'bg-tray' : ''}
+          onClick={() => takeTool(plateTool === 'move' ? 'look' : 'move')}
+        >
+          Lift a region
+        </Button>
+        {plateTool === 'move' && (
+          <>
+            <p className="mt-1.5 text-faint">Draw around it, then drag it where it belongs.</p>
+            <RegionWay />
+          </>
+        )}
+        {move && (
+          <>
+            <NumberControl label="Across" {...number('x', -3000, 3000, 0)} />
+            <NumberControl label="Down" {...number('y', -3000, 3000, 0)} />
+            <NumberControl
+              label="Size"
+              value={100 * move.size}
+              normal={100}
+              min={10}
+              max={400}
+              step={1}
+              unit="%"
+              logarithmic
+              onPreview={(v) => show({ moves: moves.map((m, i) => (i === at ? { ...m, size: v / 100 } : m)) })}
+              onCommit={(v) => put({ size: v / 100 })}
+            />
+            <NumberControl label="Feather" {...number('feather', 0, 100, 8)} />
+            <Button className="mt-1.5" onClick={() => change({ moves: moves.filter((_, i) => i !== at) })}>
+              Put it back
+            </Button>
+          </>
+        )}
+      </Part>
+    </>
+  );
+}
+
+/** Where clone and heal take from. */
+function Source() {
+  const { source, settingSource, fixedSource, flipSource, sourceSize, set } = useView();
+  return (
+    <>
+      <p className={`mt-1.5 ${source ? 'text-faint' : 'text-watch'}`}>
+        {source ? `From ${source[0].toFixed(0)}, ${source[1].toFixed(0)}.` : 'No source yet.'} With Alt a press sets it.
+      </p>
+      <div className="mt-1 flex flex-wrap items-center gap-1.5">
+        <Button
+          aria-pressed={settingSource}
+          className={settingSource ? 'bg-tray' : ''}
+          onClick={() => set({ settingSource: !settingSource })}
+        >
+          Set the source
+        </Button>
+        <Choice<'aligned' | 'fixed'>
+          label="The source"
+          value={fixedSource ? 'fixed' : 'aligned'}
+          options={[
+            { value: 'aligned', label: 'Aligned' },
+            { value: 'fixed', label: 'Fixed' },
+          ]}
+          onChange={(v) => set({ fixedSource: v === 'fixed', sourceFor: undefined })}
+        />
+      </div>
+      <label className="mt-1.5 flex items-center gap-2">
+        <input type="checkbox" className="accent-ink" checked={flipSource} onChange={(e) => set({ flipSource: e.currentTarget.checked })} />
+        Flip what is copied
+      </label>
+      <NumberControl
+        label="Size"
+        value={100 * sourceSize}
+        normal={100}
+        min={25}
+        max={400}
+        step={1}
+        unit="%"
+        logarithmic
+        onCommit={(v) => set({ sourceSize: v / 100 })}
+      />
+    </>
+  );
+}

@@ -1,0 +1,13 @@
+import { useChange, useRecipe } from '../jobContext';
+import { editPlate, type Plate } from './plateTools';
+
+/** The plate's part of the recipe, and how to change it. */
+export function usePlate(): { plate: Plate; change: (part: Partial<Plate>) => void; show: (part: Partial<Plate>) => void } {
+  const { plate } = useRecipe().subjects[0];
+  const { preview, commit } = useChange();
+  return {
+    plate,
+    change: (part) => commit((r) => editPlate(r, (p) => ({ ...p, ...part }))),
+    show: (part) => preview((r) => editPlate(r, (p) => ({ ...p, ...part }))),
+  };
+}

@@ -1,0 +1,230 @@
+import { pause, type Context } from '../context/context';
+import { encode, patchArea, placeCost, reach, type PatchLevel } from './patchLevel';
+
+/** For every patch to be invented the most like one that is seen. */
+export interface NearestPatches {
+  /** Middle of the like patch, as an index into the level's pixels, at every target; -1 elsewhere. */
+  at: Int32Array;
+  /** Sum of squared differences of the codes, and the cost of the place. */
+  cost: Int32Array;
+}
+
+const largest = 0x7fffffff;
+/** How strongly the slopes' 4-bit codes count beside the colours' 8-bit ones. */
+const slopeWeight = 36;
+
+/** Sum of squared differences of two patches, or anything not below `limit` once it is certain to reach it. */
+function difference(codes: Int32Array, width: number, p: number, q: number, limit: number): number {
+  let a = (p - reach * width - reach) | 0;
+  let b = (q - reach * width - reach) | 0;
+  let sum = 0;
+  for (let row = 0; row <= 2 * reach; row++) {
+    let slopes = 0;
+    for (let k = 0; k <= 2 * reach; k++) {
+      const u = codes[a + k];
+      const v = codes[b + k];
+      const red = ((u & 255) - (v & 255)) | 0;
+      const green = (((u >>> 8) & 255) - ((v >>> 8) & 255)) | 0;
+      const blue = (((u >>> 16) & 255) - ((v >>> 16) & 255)) | 0;
+      const across = (((u >>> 24) & 15) - ((v >>> 24) & 15)) | 0;
+      const down = ((u >>> 28) - (v >>> 28)) | 0;
+      sum = (sum + Math.imul(red, red) + Math.imul(green, green) + Math.imul(blue, blue)) | 0;
+      slopes = (slopes + Math.imul(across, across) + Math.imul(down, down)) | 0;
+    }
+    sum = (sum + slopeWeight * slopes) | 0;
+    if (sum >= limit) return sum;
+    a = (a + width) | 0;
+    b = (b + width) | 0;
+  }
+  return sum;
+}
+
+/** A number in [0, 2^32) that depends on nothing but its arguments. */
+export function hashed(a: number, b: number, c: number, d: number): number {
+  let h = Math.imul(a, 0x9e3779b1) ^ Math.imul(b + 0x7f4a7c15, 0x85ebca6b);
+  h ^= Math.imul(c + 0x165667b1, 0xc2b2ae35) ^ Math.imul(d, 0x27d4eb2f);
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
+  h = Math.imul(h ^ (h >>> 12), 0x297a2d39);
+  return (h ^ (h >>> 15)) >>> 0;
+}
+
+/** What a round of the search does. */
+interface Search {
+  rounds: number;
+  /** Farthest look, px. */
+  far: number;
+  seed: number;
+}
+
+/**
+ * Betters the like patches by randomised search (Barnes et al. 2009): each takes over what its neighbours found, then
+ * looks around its own at random, ever closer. Random numbers come from a hash of place and round, so that the same seed
+ * gives the same result and a change in one place does not shift the draws elsewhere.
+ *
+ * @throws AbortError
+ */
+export async function betterPatches(
+  level: PatchLevel,
+  near: NearestPatches,
+  { rounds, far, seed }: Search,
+  context: Context,
+): Promise<void> {
+  const { width, height, codes, source, target, box } = level;
+  const { at, cost } = near;
+  const [left, right, top, bottom] = [box.x, box.x + box.width, box.y, box.y + box.height];
+  for (let y = top; y < bottom; y++) {
+    for (let x = left, p = y * width + left; x < right; x++, p++) {
+      if (target[p]) cost[p] = difference(codes, width, p, at[p], largest) + placeCost(level, x, y, at[p]);
+    }
+  }
+  for (let round = 0; round < rounds; round++) {
+    const forward = (round & 1) === 0;
+    const step = forward ? 1 : -1;
+    for (let j = 0; j < box.height; j++) {
+      const y = forward ? top + j : bottom - 1 - j;
+      if ((j & 15) === 0) await pause(context, 'Looking for patches', (round + j / box.height) / rounds);
+      for (let i = 0; i < box.width; i++) {
+        const x = forward ? left + i : right - 1 - i;
+        const p = y * width + x;
+        if (target[p] === 0) continue;
+        let best = cost[p];
+        let mine = at[p];
+        for (let k = 0; k < 2; k++) {
+          // Targets keep clear of the border, so both neighbours are in the picture.
+          const back = k === 0 ? step : step * width;
+          const other = at[p - back];
+          if (other < 0) continue;
+          const q = other + back;
+          if (q === mine || q < 0 || q >= source.length || source[q] === 0) continue;
+          const extra = placeCost(level, x, y, q);
+          if (extra >= best) continue;
+          const d = difference(codes, width, p, q, best - extra) + extra;
+          if (d < best) {
+            best = d;
+            mine = q;
+          }
+        }
+        for (let radius = far, k = 0; radius >= 1; radius *= 0.5, k++) {
+          const h = hashed(x, y, seed + round, k);
+          const mx = mine % width;
+          const my = (mine - mx) / width;
+          const span = 2 * radius + 1;
+          const sx = mx + Math.floor(((h & 0xffff) / 65536) * span - radius);
+          const sy = my + Math.floor(((h >>> 16) / 65536) * span - radius);
+          if (sx < reach || sy < reach || sx >= width - reach || sy >= height - reach) continue;
+          const q = sy * width + sx;
+          if (source[q] === 0 || q === mine) continue;
+          const extra = placeCost(level, x, y, q);
+          if (extra >= best) continue;
+          const d = difference(codes, width, p, q, best - extra) + extra;
+          if (d < best) {
+            best = d;
+            mine = q;
+          }
+        }
+        cost[p] = best;
+        at[p] = mine;
+      }
+    }
+  }
+}
+
+/**
+ * Where each target copies from at another size, from the sources of the pixels of a coarser one. Where that leads to no source, the
+ * nearest that a neighbour leads to; failing that, any by hash.
+ *
+ * @param from for each pixel of the coarse level its source, -1 where there is none
+ */
+export function carriedOver(level: PatchLevel, coarse: { width: number; height: number }, from: Int32Array, seed: number): NearestPatches {
+  const { width, height, box, source, target } = level;
+  const sources = indicesOf(source);
+  const at = new Int32Array(width * height).fill(-1);
+  const scale = width / coarse.width;
+  for (let y = box.y; y < box.y + box.height; y++) {
+    for (let x = box.x; x < box.x + box.width; x++) {
+      const p = y * width + x;
+      if (target[p] === 0) continue;
+      const cx = Math.min(coarse.width - 1, Math.floor((x + 0.5) / scale));
+      const cy = Math.min(coarse.height - 1, Math.floor(((y + 0.5) * coarse.height) / height));
+      let found = -1;
+      for (let ring = 0; ring <= reach && found < 0; ring++) {
+        for (let k = 0; k < 8 && found < 0; k++) {
+          const [ux, uy] = [cx + ring * [0, 1, 0, -1, 1, 1, -1, -1][k], cy + ring * [-1, 0, 1, 0, -1, 1, 1, -1][k]];
+          if (ux < 0 || uy < 0 || ux >= coarse.width || uy >= coarse.height) continue;
+          const c = from[uy * coarse.width + ux];
+          if (c < 0) continue;
+          const sx = x + Math.round(((c % coarse.width) - ux) * scale);
+          const sy = y + Math.round((Math.floor(c / coarse.width) - uy) * scale);
+          if (sx >= 0 && sy >= 0 && sx < width && sy < height && source[sy * width + sx]) found = sy * width + sx;
+        }
+      }
+      at[p] = found >= 0 ? found : sources[hashed(x, y, seed, 77) % sources.length];
+    }
+  }
+  return { at, cost: new Int32Array(width * height).fill(largest) };
+}
+
+/** Indices of all non-zero values. */
+export function indicesOf(mask: Uint8Array): Int32Array {
+  const out = new Int32Array(mask.reduce((sum, m) => sum + m, 0));
+  let n = 0;
+  mask.forEach((m, p) => m && (out[n++] = p));
+  return out;
+}
+
+/**
+ * All patches over an invented pixel say what it should be (Wexler et al. 2007), those whose middle is nearest the loudest, like
+ * ones more than unlike ones. Writes the level's colours and codes.
+ */
+export function vote(level: PatchLevel, near: NearestPatches): void {
+  const { width, open, target, box, colour } = level;
+  const left = box.x - reach;
+  const top = box.y - reach;
+  const [w, h] = [box.width + 2 * reach, box.height + 2 * reach];
+  const spread = Math.max(1, likely(near, level));
+  const kernel = Float32Array.from({ length: patchArea }, (_, k) => {
+    const [dx, dy] = [(k % (2 * reach + 1)) - reach, Math.floor(k / (2 * reach + 1)) - reach];
+    return Math.exp(-(dx * dx + dy * dy) / 2);
+  });
+  const sums = new Float32Array(w * h * 4);
+  const { r, g, b } = colour;
+  for (let y = box.y; y < box.y + box.height; y++) {
+    for (let x = box.x; x < box.x + box.width; x++) {
+      const p = y * width + x;
+      if (target[p] === 0) continue;
+      const q = near.at[p];
+      const likeness = Math.exp(-near.cost[p] / (0.6 * spread)) + 1e-6;
+      for (let dy = -reach, k = 0; dy <= reach; dy++) {
+        let t = p + dy * width - reach;
+        let s = q + dy * width - reach;
+        let o = ((y + dy - top) * w + x - reach - left) * 4;
+        for (let dx = -reach; dx <= reach; dx++, t++, s++, o += 4, k++) {
+          if (open[t] === 0) continue;
+          const weight = likeness * kernel[k];
+          sums[o] += weight * r[s];
+          sums[o + 1] += weight * g[s];
+          sums[o + 2] += weight * b[s];
+          sums[o + 3] += weight;
+        }
+      }
+    }
+  }
+  for (let y = 0, o = 0; y < h; y++) {
+    for (let x = 0, p = (y + top) * width + left; x < w; x++, o += 4, p++) {
+      if (open[p] === 0 || sums[o + 3] === 0) continue;
+      r[p] = sums[o] / sums[o + 3];
+      g[p] = sums[o + 1] / sums[o + 3];
+      b[p] = sums[o + 2] / sums[o + 3];
+    }
+  }
+  encode(colour, level.codes, { x: left, y: top, width: w, height: h });
+}
+
+/** The cost that three quarters of the targets stay under. */
+function likely({ cost }: NearestPatches, { width, target, box }: PatchLevel): number {
+  const some: number[] = [];
+  for (let y = box.y; y < box.y + box.height; y += 3) {
+    for (let p = y * width + box.x; p < y * width + box.x + box.width; p += 3) if (target[p]) some.push(cost[p]);
+  }
+  return some.sort((a, b) => a - b)[Math.floor(some.length * 0.75)] ?? 0;
+}

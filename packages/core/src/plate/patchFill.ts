@@ -1,0 +1,227 @@
+import { decodeSrgb, encodedQuickly } from '../colour/srgb';
+import { pause, type Context } from '../context/context';
+import { distanceTo } from '../raster/distance';
+import { gaussian } from '../raster/filter';
+import { assertSameSize, makePlane, type Picture, type Plane } from '../raster/plane';
+import { resizeHoled, resizePicture, resizePlane, scaledSize, type Holed } from '../raster/resize';
+import { sampleAt } from '../raster/sample';
+import { continueLines } from './continueLines';
+import { shut } from './membrane';
+import { layeredFill } from './smooth';
+import { betterPatches, carriedOver, vote } from './nearestPatches';
+import { inventedFrom, makeLevel, type PatchLevel } from './patchLevel';
+
+/** Longest sides, px, at which patches are chosen, whatever the picture's own size: so content is chosen alike at all of them. */
+const ladder = [240, 450, 900];
+/** A size is left out when the next one is nearer than this. */
+const apart = 0.75;
+/** Rounds of search and farthest look, px, at each step of the ladder. */
+const searches = [
+  { rounds: 2, far: 40 },
+  { rounds: 2, far: 12 },
+  { rounds: 1, far: 8 },
+];
+/**
+ * What the membrane and not the patches decide: all that is broader than so many px of the ladder's last step, and how much of it. At
+ * the rim, where it shows and the membrane is right, more than deep inside, where it knows nothing.
+ */
+const atRim = { broad: 2, share: 1 };
+const inside = { broad: 5, share: 0.9 };
+/** Over so many px of the full-size shot the rim's way turns into the inside's. */
+const turning = 24;
+/** Over so many px of the full-size shot texture fades in from the rim. */
+const fade = 8;
+/** The texture's contrast is changed at most by this factor to be that of the surroundings. */
+const strongest = 1.2;
+
+/** So many px around the hole are its surroundings, whose contrast counts. */
+const surroundings = 48;
+
+/** A pixel, then its neighbours ever farther, whose shift is taken when its own leads to nothing. */
+const rings = [[0, 0]].concat([1, 2, 3, 4].flatMap((d) => [[0, -d], [d, 0], [0, d], [-d, 0], [d, -d], [d, d], [-d, d], [-d, -d]])); // prettier-ignore
+
+/** A filled picture, and where everything in it came from. */
+export interface PatchFilled {
+  picture: Picture;
+  copied: Copied;
+}
+
+/** Where the invented pixels were copied from. */
+export interface Copied {
+  width: number;
+  height: number;
+  /** Index of the pixel that was copied, -1 where nothing was invented. */
+  from: Int32Array;
+}
+
+/** There is nothing that may be copied. */
+export class NoSourceError extends RangeError {
+  override name = 'NoSourceError';
+}
+
+/**
+ * Fills the hole with what is seen elsewhere. Content is chosen at up to 900 px: lines are continued from the rim inwards,
+ * then patches of 7 × 7 (colour and slopes of brightness) look for like ones and vote, coarse to fine. At the picture's own size the
+ * chosen pixels are copied; what they are on average is taken from a membrane (see `layeredFill`), their contrast from the surroundings.
+ *
+ * @param picture what is seen; in half-covered pixels what was recovered
+ * @param hole 0 (keep) to 1 (invent)
+ * @param allowed 1 where it may be copied from, 0 in the subject
+ * @param seed another one gives another fill, the same one the same bytes
+ * @throws NoSourceError when nothing may be copied; RangeError when sizes differ; AbortError
+ */
+export async function patchFill(picture: Picture, hole: Plane, allowed: Plane, seed: number, context: Context): Promise<PatchFilled> {
+  assertSameSize(picture, hole, 'patch fill');
+  const { width, height } = picture;
+  const { small: work, guess, full } = await layeredFill(picture, hole, context);
+  let small = work;
+  const mayCopy = resizePlane(allowed, guess.width, guess.height);
+  const steps: PatchLevel[] = [];
+  for (const side of [...ladder].reverse()) {
+    const size = scaledSize(width, height, Math.min(1, side / Math.max(width, height)));
+    if (steps.length > 0 && size.width > apart * steps[0].width) continue;
+    small = resizeHoled(small, size.width, size.height);
+    steps.unshift(makeLevel(resizePicture(guess, size.width, size.height), small, resizePlane(mayCopy, size.width, size.height)));
+  }
+  const last = steps[steps.length - 1];
+  if (!last.open.includes(1)) return { picture: full, copied: { ...last, from: new Int32Array(last.open.length).fill(-1) } };
+  if (!steps[0].source.includes(1)) throw new NoSourceError(nothingToCopy);
+  let from = await continueLines(steps[0], seed, context);
+  for (let i = 0; i < steps.length; i++) {
+    const level = steps[i];
+    const { rounds, far } = searches[searches.length - steps.length + i];
+    const near = carriedOver(level, steps[Math.max(0, i - 1)], from, seed);
+    for (let k = 0; k < rounds; k++) {
+      vote(level, near);
+      await betterPatches(level, near, { rounds: 1 + (k & 1), far, seed: 1000 * seed + 100 * i + 10 * k }, context);
+    }
+    from = near.at;
+  }
+  const copied = { width: last.width, height: last.height, from };
+  return { picture: await copiedUp(full, { picture, hole }, allowed, last, guess, copied, context), copied };
+}
+
+const nothingToCopy =
+  'There is nothing to copy from: all that is not invented is subject, or the region to borrow from lies in the hole or is smaller than 7 × 7 px. Draw a larger region, or take the smooth fill.';
+
+/** The chosen pixels at the picture's own size laid into the membrane. */
+async function copiedUp(
+  full: Picture,
+  { picture, hole }: Holed,
+  allowed: Plane,
+  last: PatchLevel,
+  guess: Picture,
+  copied: Copied,
+  context: Context,
+): Promise<Picture> {
+  const { width, height } = picture;
+  const scale = width / last.width;
+  const from = await sourcesAt(hole, allowed, copied, context);
+  const gain = contrast(picture, from, last, scale);
+  const away = distanceTo(
+    last.open.map((o) => 1 - o),
+    last.width,
+    last.height,
+  );
+  const channels = ['r', 'g', 'b'] as const;
+  const near = shiftsOf(last, guess, gain, atRim);
+  const far = shiftsOf(last, guess, gain, inside);
+  for (let y = 0, p = 0; y < height; y++) {
+    if ((y & 31) === 0) await pause(context, 'Copying patches', y / height);
+    const sy = ((y + 0.5) * last.height) / height - 0.5;
+    for (let x = 0; x < width; x++, p++) {
+      const q = from[p];
+      if (q < 0) continue;
+      const sx = ((x + 0.5) * last.width) / width - 0.5;
+      const depth = sampleAt(away, sx, sy) * scale;
+      const [bx, by] = [sx - last.box.x, sy - last.box.y];
+      const rim = Math.exp(-depth / (turning * context.scale));
+      const texture = Math.min(1, depth / (fade * context.scale));
+      for (let c = 0; c < 3; c++) {
+        const shift = rim * sampleAt(near[c], bx, by) + (1 - rim) * sampleAt(far[c], bx, by);
+        const code = gain * encodedQuickly(picture[channels[c]][q]) + shift;
+        const light = full[channels[c]];
+        light[p] += texture * (code <= 0 ? -light[p] : decodeSrgb(Math.min(1.2, code)) - light[p]);
+      }
+    }
+  }
+  return full;
+}
+
+/** What is added to the copied, strengthened codes so that their broad part moves towards the membrane's; one plane a channel. */
+function shiftsOf({ box, colour, open, width }: PatchLevel, guess: Picture, gain: number, { broad, share }: typeof atRim): Plane[] {
+  const size = { width: box.width, height: box.height };
+  const inBox = (make: (p: number) => number): Plane => {
+    const out = makePlane(size.width, size.height);
+    for (let y = 0, k = 0; y < size.height; y++) {
+      for (let p = (y + box.y) * width + box.x, end = p + size.width; p < end; p++, k++) out.data[k] = open[p] ? make(p) : 0;
+    }
+    return gaussian(out, broad);
+  };
+  const total = inBox(() => 1).data;
+  return (['r', 'g', 'b'] as const).map((c) => {
+    // All of it is linear, so the difference is smoothed at once.
+    const shift = inBox((p) => {
+      const v = encodedQuickly(colour[c][p]);
+      return (1 - gain) * v + share * (encodedQuickly(guess[c][p]) - v);
+    });
+    for (let k = 0; k < total.length; k++) shift.data[k] /= Math.max(1e-4, total[k]);
+    return shift;
+  });
+}
+
+/** Where each invented pixel copies from, at the picture's own size: by the shift chosen at the smaller one, else a neighbour's. */
+async function sourcesAt(hole: Plane, allowed: Plane, copied: Copied, context: Context): Promise<Int32Array> {
+  const { width, height } = hole;
+  const from = new Int32Array(width * height).fill(-1);
+  const scale = width / copied.width;
+  for (let y = 0; y < height; y++) {
+    if ((y & 31) === 0) await pause(context);
+    const cy = Math.min(copied.height - 1, Math.floor(((y + 0.5) * copied.height) / height));
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      if (hole.data[p] < inventedFrom) continue;
+      const cx = Math.min(copied.width - 1, Math.floor((x + 0.5) / scale));
+      for (let k = 0; k < rings.length && from[p] < 0; k++) {
+        const [ux, uy] = [cx + rings[k][0], cy + rings[k][1]];
+        if (ux < 0 || uy < 0 || ux >= copied.width || uy >= copied.height) continue;
+        const c = copied.from[uy * copied.width + ux];
+        if (c < 0) continue;
+        const sx = x + Math.round(((c % copied.width) - ux) * scale);
+        const sy = y + Math.round((Math.floor(c / copied.width) - uy) * scale);
+        if (sx < 0 || sy < 0 || sx >= width || sy >= height) continue;
+        const q = sy * width + sx;
+        if (hole.data[q] < shut && allowed.data[q] > 0.5) from[p] = q;
+      }
+    }
+  }
+  return from;
+}
+
+/** How much the copied texture must be strengthened to have the surroundings' energy of slopes. */
+function contrast(picture: Picture, from: Int32Array, last: PatchLevel, scale: number): number {
+  const { width, height, g } = picture;
+  const near = distanceTo(last.open, last.width, last.height);
+  const copiedEnergy = { sum: 0, count: 0 };
+  const aroundEnergy = { sum: 0, count: 0 };
+  for (let y = 0; y + 1 < height; y += 2) {
+    for (let x = 0; x + 1 < width; x++) {
+      const p = y * width + x;
+      const inHole = from[p] >= 0 && from[p + 1] >= 0 && from[p + width] >= 0;
+      if (!inHole) {
+        const distance =
+          near.data[Math.min(last.height - 1, Math.floor(y / scale)) * last.width + Math.min(last.width - 1, Math.floor(x / scale))];
+        if (from[p] >= 0 || distance * scale > surroundings || distance < 2) continue;
+      }
+      const v = encodedQuickly(g[inHole ? from[p] : p]);
+      const right = encodedQuickly(g[inHole ? from[p + 1] : p + 1]);
+      const below = encodedQuickly(g[inHole ? from[p + width] : p + width]);
+      const energy = inHole ? copiedEnergy : aroundEnergy;
+      energy.sum += (right - v) ** 2 + (below - v) ** 2;
+      energy.count++;
+    }
+  }
+  if (copiedEnergy.sum === 0 || aroundEnergy.count === 0) return 1;
+  const ratio = aroundEnergy.sum / aroundEnergy.count / (copiedEnergy.sum / copiedEnergy.count);
+  return Math.min(strongest, Math.max(1 / strongest, Math.sqrt(ratio)));
+}
