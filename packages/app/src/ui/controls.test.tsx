@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { Choice, Figures, NumberControl } from './controls';
+import { Choice, Figures, NumberControl, Tick } from './controls';
 
 beforeAll(() => {
   // What the slider looks at and this document lacks.
@@ -107,6 +107,18 @@ describe('a choice', () => {
     fireEvent.click(screen.getByRole('radio', { name: 'Third' }));
     expect(taken).toEqual(['b']);
   });
+});
+
+test('a tick tells what it is now, and turns by its words as well', () => {
+  const turned: boolean[] = [];
+  const { rerender } = render(<Tick label="Outline repeats" on={false} onChange={(on) => turned.push(on)} />);
+  const box = screen.getByRole<HTMLInputElement>('checkbox', { name: 'Outline repeats' });
+  expect(box.checked).toBe(false);
+  fireEvent.click(screen.getByText('Outline repeats'));
+  rerender(<Tick label="Outline repeats" on onChange={(on) => turned.push(on)} />);
+  expect(box.checked).toBe(true);
+  fireEvent.click(box);
+  expect(turned).toEqual([true, false]);
 });
 
 test('rows of figures are terms and their definitions', () => {

@@ -165,6 +165,26 @@ export function NumberControl(props: NumberProps) {
   );
 }
 
+/** Something that is on or off. */
+export function Tick({
+  label,
+  on,
+  onChange,
+  className,
+}: {
+  label: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+  className?: string;
+}) {
+  return (
+    <label className={clsx('flex items-center gap-2', className)}>
+      <input type="checkbox" className="accent-ink" checked={on} onChange={(e) => onChange(e.currentTarget.checked)} />
+      {label}
+    </label>
+  );
+}
+
 /** Rows of a name and a figure. */
 export function Figures({ rows }: { rows: { name: string; figure: ReactNode; state?: 'fine' | 'watch' }[] }) {
   return (

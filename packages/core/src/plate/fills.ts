@@ -3,7 +3,8 @@ import type { Context } from '../context/context';
 import { makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
 import { rasterRegions, type Region } from '../raster/strokeCover';
-import { NoSourceError, patchFill, type Copied } from './patchFill';
+import type { Copied } from './nearestPatches';
+import { NoSourceError, patchFill } from './patchFill';
 import { moveRegions } from './retouch';
 import { smoothFill } from './smooth';
 

@@ -129,6 +129,51 @@ export async function betterPatches(
   }
 }
 
+/** Where the invented pixels of a picture of a size were copied from. */
+export interface Copied {
+  width: number;
+  height: number;
+  /** Index of the pixel that was copied, -1 where nothing was invented. */
+  from: Int32Array;
+}
+
+/** Steps to the eight neighbours, across and down: sides first. */
+const across = [0, 1, 0, -1, 1, 1, -1, -1];
+const down = [-1, 0, 1, 0, -1, 1, 1, -1];
+
+/**
+ * Where a pixel copies from at another size: by the shift chosen for it, else by that of a pixel near it.
+ *
+ * @param source non-zero where it may be copied from, of the picture's size
+ * @param rings how many px around its shift is looked for
+ * @returns -1 when none of them leads to a source
+ */
+export function carriedSource(
+  x: number,
+  y: number,
+  { width, height }: { width: number; height: number },
+  copied: Copied,
+  source: Uint8Array,
+  rings: number,
+): number {
+  const scale = width / copied.width;
+  const cx = Math.min(copied.width - 1, Math.floor((x + 0.5) / scale));
+  const cy = Math.min(copied.height - 1, Math.floor(((y + 0.5) * copied.height) / height));
+  for (let ring = 0; ring <= rings; ring++) {
+    for (let k = 0; k < (ring === 0 ? 1 : 8); k++) {
+      const ux = cx + ring * across[k];
+      const uy = cy + ring * down[k];
+      if (ux < 0 || uy < 0 || ux >= copied.width || uy >= copied.height) continue;
+      const c = copied.from[uy * copied.width + ux];
+      if (c < 0) continue;
+      const sx = x + Math.round(((c % copied.width) - ux) * scale);
+      const sy = y + Math.round((Math.floor(c / copied.width) - uy) * scale);
+      if (sx >= 0 && sy >= 0 && sx < width && sy < height && source[sy * width + sx]) return sy * width + sx;
+    }
+  }
+  return -1;
+}
+
 /**
  * Where each target copies from at another size, from the sources of the pixels of a coarser one. Where that leads to no source, the
  * nearest that a neighbour leads to; failing that, any by hash.
@@ -139,25 +184,12 @@ export function carriedOver(level: PatchLevel, coarse: { width: number; height: 
   const { width, height, box, source, target } = level;
   const sources = indicesOf(source);
   const at = new Int32Array(width * height).fill(-1);
-  const scale = width / coarse.width;
+  const copied = { width: coarse.width, height: coarse.height, from };
   for (let y = box.y; y < box.y + box.height; y++) {
     for (let x = box.x; x < box.x + box.width; x++) {
       const p = y * width + x;
       if (target[p] === 0) continue;
-      const cx = Math.min(coarse.width - 1, Math.floor((x + 0.5) / scale));
-      const cy = Math.min(coarse.height - 1, Math.floor(((y + 0.5) * coarse.height) / height));
-      let found = -1;
-      for (let ring = 0; ring <= reach && found < 0; ring++) {
-        for (let k = 0; k < 8 && found < 0; k++) {
-          const [ux, uy] = [cx + ring * [0, 1, 0, -1, 1, 1, -1, -1][k], cy + ring * [-1, 0, 1, 0, -1, 1, 1, -1][k]];
-          if (ux < 0 || uy < 0 || ux >= coarse.width || uy >= coarse.height) continue;
-          const c = from[uy * coarse.width + ux];
-          if (c < 0) continue;
-          const sx = x + Math.round(((c % coarse.width) - ux) * scale);
-          const sy = y + Math.round((Math.floor(c / coarse.width) - uy) * scale);
-          if (sx >= 0 && sy >= 0 && sx < width && sy < height && source[sy * width + sx]) found = sy * width + sx;
-        }
-      }
+      const found = carriedSource(x, y, level, copied, source, reach);
       at[p] = found >= 0 ? found : sources[hashed(x, y, seed, 77) % sources.length];
     }
   }

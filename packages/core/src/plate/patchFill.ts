@@ -8,7 +8,7 @@ import { sampleAt } from '../raster/sample';
 import { continueLines } from './continueLines';
 import { shut } from './membrane';
 import { layeredFill } from './smooth';
-import { betterPatches, carriedOver, vote } from './nearestPatches';
+import { betterPatches, carriedOver, carriedSource, vote, type Copied } from './nearestPatches';
 import { inventedFrom, makeLevel, type PatchLevel } from './patchLevel';
 
 /** Longest sides, px, at which patches are chosen, whatever the picture's own size: so content is chosen alike at all of them. */
@@ -37,21 +37,13 @@ const strongest = 1.2;
 /** So many px around the hole are its surroundings, whose contrast counts. */
 const surroundings = 48;
 
-/** A pixel, then its neighbours ever farther, whose shift is taken when its own leads to nothing. */
-const rings = [[0, 0]].concat([1, 2, 3, 4].flatMap((d) => [[0, -d], [d, 0], [0, d], [-d, 0], [d, -d], [d, d], [-d, d], [-d, -d]])); // prettier-ignore
+/** So many px around, at the ladder's last step, a shift is looked for when a pixel's own leads to nothing. */
+const nearby = 4;
 
 /** A filled picture, and where everything in it came from. */
 export interface PatchFilled {
   picture: Picture;
   copied: Copied;
-}
-
-/** Where the invented pixels were copied from. */
-export interface Copied {
-  width: number;
-  height: number;
-  /** Index of the pixel that was copied, -1 where nothing was invented. */
-  from: Int32Array;
 }
 
 /** There is nothing that may be copied. */
@@ -174,26 +166,11 @@ function shiftsOf({ box, colour, open, width }: PatchLevel, guess: Picture, gain
 async function sourcesAt(hole: Plane, allowed: Plane, copied: Copied, context: Context): Promise<Int32Array> {
   const { width, height } = hole;
   const from = new Int32Array(width * height).fill(-1);
-  const scale = width / copied.width;
-  for (let y = 0; y < height; y++) {
+  const source = new Uint8Array(width * height);
+  for (let p = 0; p < source.length; p++) if (hole.data[p] < shut && allowed.data[p] > 0.5) source[p] = 1;
+  for (let y = 0, p = 0; y < height; y++) {
     if ((y & 31) === 0) await pause(context);
-    const cy = Math.min(copied.height - 1, Math.floor(((y + 0.5) * copied.height) / height));
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (hole.data[p] < inventedFrom) continue;
-      const cx = Math.min(copied.width - 1, Math.floor((x + 0.5) / scale));
-      for (let k = 0; k < rings.length && from[p] < 0; k++) {
-        const [ux, uy] = [cx + rings[k][0], cy + rings[k][1]];
-        if (ux < 0 || uy < 0 || ux >= copied.width || uy >= copied.height) continue;
-        const c = copied.from[uy * copied.width + ux];
-        if (c < 0) continue;
-        const sx = x + Math.round(((c % copied.width) - ux) * scale);
-        const sy = y + Math.round((Math.floor(c / copied.width) - uy) * scale);
-        if (sx < 0 || sy < 0 || sx >= width || sy >= height) continue;
-        const q = sy * width + sx;
-        if (hole.data[q] < shut && allowed.data[q] > 0.5) from[p] = q;
-      }
-    }
+    for (let x = 0; x < width; x++, p++) if (hole.data[p] >= inventedFrom) from[p] = carriedSource(x, y, hole, copied, source, nearby);
   }
   return from;
 }

@@ -4,7 +4,7 @@ import { rasterRegions, type Region } from '../raster/strokeCover';
 import { contamination } from './contamination';
 import { fillHole, type Fill } from './fills';
 import { holeOf, suggestGrow } from './hole';
-import type { Copied } from './patchFill';
+import type { Copied } from './nearestPatches';
 import { findRepeats, type Repeat } from './repeats';
 import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
 

@@ -1,5 +1,5 @@
 import { components } from '../raster/components';
-import type { Copied } from './patchFill';
+import type { Copied } from './nearestPatches';
 
 /** A place where the fill shows the same piece as another place of it. Lengths in pixels of the full-size shot. */
 export interface Repeat {

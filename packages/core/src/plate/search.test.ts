@@ -3,7 +3,7 @@ import type { Picture, Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { pictureFrom, planeFrom } from '../testing/scenes';
 import { continueLines } from './continueLines';
-import { betterPatches, carriedOver, indicesOf, vote } from './nearestPatches';
+import { betterPatches, carriedOver, carriedSource, indicesOf, vote } from './nearestPatches';
 import { brightnessOf, colourDifference, makeLevel, placeCost, reach, rowCost, type PatchLevel } from './patchLevel';
 
 const context = plainContext();
@@ -106,6 +106,33 @@ describe('the search', () => {
     const large = makeLevel(double, { picture: double, hole: planeFrom(2 * width, 2 * height, (x, y) => hole.data[(y >> 1) * width + (x >> 1)]) }, planeFrom(2 * width, 2 * height, () => 1)); // prettier-ignore
     const near = carriedOver(large, small, from, 1);
     for (const p of indicesOf(large.target)) expect(near.at[p]).toBe(p - 50);
+  });
+});
+
+describe('a shift at another size', () => {
+  const copied = { width: 4, height: 3, from: new Int32Array(12).fill(-1) };
+  copied.from[1 * 4 + 2] = 1 * 4 + 0;
+  const size = { width: 8, height: 6 };
+  const all = new Uint8Array(48).fill(1);
+
+  test('is the pixel’s own, in the larger picture’s pixels', () => {
+    expect(carriedSource(4, 2, size, copied, all, 0)).toBe(2 * 8 + 0);
+    expect(carriedSource(5, 3, size, copied, all, 0)).toBe(3 * 8 + 1);
+  });
+
+  test('is a neighbour’s where there is none, as far as is looked', () => {
+    expect(carriedSource(6, 2, size, copied, all, 0)).toBe(-1);
+    expect(carriedSource(6, 2, size, copied, all, 1)).toBe(2 * 8 + 2);
+    expect(carriedSource(0, 2, size, copied, all, 1)).toBe(-1);
+  });
+
+  test('never leads outside, or to what is no source', () => {
+    expect(carriedSource(4, 2, size, copied, new Uint8Array(48), 2)).toBe(-1);
+    // Two to the left of the first columns lies nothing.
+    expect(carriedSource(2, 2, size, copied, all, 1)).toBe(-1);
+    const few = Uint8Array.from(all, (_, q) => (q === 16 ? 0 : 1));
+    expect(carriedSource(4, 2, size, copied, few, 0)).toBe(-1);
+    expect(carriedSource(5, 2, size, copied, few, 0)).toBe(17);
   });
 });
 

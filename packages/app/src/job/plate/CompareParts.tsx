@@ -1,4 +1,4 @@
-import { Button, Part } from '../../ui/controls';
+import { Button, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
 import { withReseed } from './plateTools';
@@ -10,20 +10,13 @@ export function CompareParts() {
   const measured = useProductsOfJob().figures.plate;
   const { showing, repeats, set } = useView();
   const list = measured?.repeats ?? [];
+  /** What is laid over the plate is shown on the plate. */
+  const onPlate = (part: { showing?: boolean; repeats?: boolean }, on: boolean): void =>
+    set({ ...part, ...(on && { picture: 'plate', compare: 'whole' }) });
   return (
     <>
       <Part title="Showing" figure={measured ? `${(100 * measured.showing).toFixed(0)} % of the hole` : undefined}>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-ink"
-            checked={showing}
-            onChange={(e) =>
-              set({ showing: e.currentTarget.checked, ...(e.currentTarget.checked && { picture: 'plate', compare: 'whole' }) })
-            }
-          />
-          Dim what will not show
-        </label>
+        <Tick label="Dim what will not show" on={showing} onChange={(on) => onPlate({ showing: on }, on)} />
         {measured && (
           <p className="mt-1 text-faint">
             {measured.showing === 0
@@ -33,17 +26,7 @@ export function CompareParts() {
         )}
       </Part>
       <Part title="Repeats" figure={measured ? list.length : undefined}>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-ink"
-            checked={repeats}
-            onChange={(e) =>
-              set({ repeats: e.currentTarget.checked, ...(e.currentTarget.checked && { picture: 'plate', compare: 'whole' }) })
-            }
-          />
-          Outline what the fill shows twice
-        </label>
+        <Tick label="Outline what the fill shows twice" on={repeats} onChange={(on) => onPlate({ repeats: on }, on)} />
         {repeats && list.length > 0 && (
           <ul className="mt-1.5 space-y-1">
             {list.slice(0, 6).map((r, i) => (

@@ -1,5 +1,5 @@
 import type { RetouchTip } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, NumberControl, Part, Tick } from '../../ui/controls';
 import { share } from '../matte/HandTool';
 import { TipControl } from '../matte/MarksTool';
 import { useView } from '../viewStore';
@@ -141,10 +141,7 @@ function Source() {
           onChange={(v) => set({ fixedSource: v === 'fixed', sourceFor: undefined })}
         />
       </div>
-      <label className="mt-1.5 flex items-center gap-2">
-        <input type="checkbox" className="accent-ink" checked={flipSource} onChange={(e) => set({ flipSource: e.currentTarget.checked })} />
-        Flip what is copied
-      </label>
+      <Tick className="mt-1.5" label="Flip what is copied" on={flipSource} onChange={(on) => set({ flipSource: on })} />
       <NumberControl
         label="Size"
         value={100 * sourceSize}

@@ -1,5 +1,5 @@
 import type { Trim } from '@ritaglio/core';
-import { Choice, NumberControl, Part } from '../../ui/controls';
+import { Choice, NumberControl, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { CutPart } from '../matte/CutPart';
 import { GarbageTool } from '../matte/GarbageTool';
@@ -48,10 +48,7 @@ export function MatteControls() {
         {drawing === 'mark' ? <MarksTool /> : drawing === 'hand' ? <HandTool /> : <GarbageTool />}
       </Part>
       <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
-        <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-ink" checked={band} onChange={(e) => set({ band: e.currentTarget.checked })} />
-          Show where opacity is solved
-        </label>
+        <Tick label="Show where opacity is solved" on={band} onChange={(on) => set({ band: on })} />
         <p className="mt-1 text-faint">Edge marks widen it; inside and outside marks end it.</p>
       </Part>
       <Part title="Edge" figure={figures.matte ? `soft ${(100 * figures.matte.soft).toFixed(1)} %` : undefined}>
