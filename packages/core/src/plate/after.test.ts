@@ -1,6 +1,7 @@
 import { plainContext } from '../context/context';
 import { pictureFrom, planeFrom, softDisc, largestDifference } from '../testing/scenes';
 import { contamination } from './contamination';
+import { settle } from './membrane';
 import { findRepeats } from './repeats';
 import { moveRegions, retouch, type RetouchStroke } from './retouch';
 import { findShadow } from './shadow';
@@ -150,5 +151,36 @@ describe('the subject’s shadow', () => {
     expect(Math.min(...ys)).toBeGreaterThan(80);
     expect(findShadow(pictureFrom(width, height, () => [0.4, 0.4, 0.4]), matte, context)).toEqual([]); // prettier-ignore
     expect(findShadow(shot, planeFrom(width, height, () => 0), context)).toEqual([]); // prettier-ignore
+  });
+});
+
+describe('a membrane settled at full size', () => {
+  const [width, height] = [80, 60];
+  const truth = pictureFrom(width, height, (x, y) => [0.2 + x / 200, 0.3 + y / 200, 0.25 + (x + y) / 400]);
+  const hole = planeFrom(width, height, (x, y) => (Math.hypot(x - 40, y - 30) < 15 ? 1 : 0));
+  const off = (): typeof truth => ({ ...truth, r: truth.r.map((v, p) => (hole.data[p] ? v + 0.02 * ((p % 2) - 0.5) : v)) });
+  const wrong = (p: typeof truth, inside: (d: number) => boolean): number =>
+    p.r.reduce((sum, v, i) => {
+      const away = 15 - Math.hypot((i % width) - 40, Math.floor(i / width) - 30);
+      return sum + (hole.data[i] && inside(away) ? Math.abs(v - truth.r[i]) : 0);
+    }, 0);
+
+  test('loses its roughness near the rim, and nothing moves outside or deep inside', async () => {
+    const picture = off();
+    const before = off();
+    await settle(picture, before, hole, 6, context);
+    expect(wrong(picture, (d) => d < 3)).toBeLessThan(0.3 * wrong(before, (d) => d < 3));
+    expect(wrong(picture, (d) => d > 9)).toBeCloseTo(
+      wrong(before, (d) => d > 9),
+      6,
+    );
+    expect(picture.r.filter((v, p) => hole.data[p] === 0 && v !== truth.r[p])).toHaveLength(0);
+  });
+
+  test('a smooth ramp is left as it is', async () => {
+    const picture = { ...truth, r: truth.r.slice(), g: truth.g.slice(), b: truth.b.slice() };
+    await settle(picture, truth, hole, 6, context);
+    expect(largestDifference(picture.r, truth.r)).toBeLessThan(1e-5);
+    expect(largestDifference(picture.g, truth.g)).toBeLessThan(1e-5);
   });
 });
