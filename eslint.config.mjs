@@ -46,7 +46,7 @@ export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/',
           allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
           ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
           // The recipe is made of the stages' own parameters.
-          allow('core-recipe', ['core-recipe', 'core-matte', 'core-stage']),
+          allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-stage']),
           allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
           allow(
             'core-index',

@@ -77,9 +77,9 @@ describe('the whole job', () => {
     const shot = await pictureAt('demo/pictures/goat-quay.jpg');
     const front = withOpacity(await pictureAt('demo/truth/goat-quay/foreground.png'), truth);
     const lens = blurred.recipe.lens;
-    const right = over(front, await defocus(await pictureAt('demo/truth/goat-quay/plate.jpg'), 20, lens, 1800, context));
+    const right = over(front, await defocus(await pictureAt('demo/truth/goat-quay/plate.jpg'), 20, lens, context));
     const cut = (await edgeColour(shot, (await matte(shot, blurred.recipe.subjects[0], context)).matte, context)).subject;
-    const unfilled = halo(over(cut, await defocus(shot, 20, lens, 1800, context)), right, truth);
+    const unfilled = halo(over(cut, await defocus(shot, 20, lens, context)), right, truth);
     const ours: Halo = halo(fromSamples(samples), right, truth);
     console.log(
       `halo ${ours.near.toFixed(2)} and ${ours.far.toFixed(2)}, unfilled ${unfilled.near.toFixed(2)} and ${unfilled.far.toFixed(2)}`,

@@ -96,7 +96,7 @@ const careful = (await matte(shot, recipe.subjects[0], context)).matte;
 const { subject, behind } = await edgeColour(shot, careful, context);
 const plateInputs = { shot, behind, matte: careful };
 const filled = await plate(plateInputs, plainPlate, context);
-const blurred = await defocus(filled.plate, 20, lens, shot.width, context);
+const blurred = await defocus(filled.plate, 20, lens, context);
 const v = await vision(toRgba8(shot), shot.width, shot.height);
 const cutThere = { what: 'grabCut, 1 round', ms: await time(() => v.cut(strokes)) };
 const inpaintThere = { what: 'inpaint, radius 3', ms: await time(() => v.inpaint(filled.hole)) };
@@ -134,8 +134,8 @@ const draftHoled = resizeHoled({ picture: behind, hole: filled.hole }, draftSize
 const draftCopy = resizePlane(mayCopy, draftSize.width, draftSize.height);
 await row('The same in the draft, patch', () => patchFill(draftHoled.picture, draftHoled.hole, draftCopy, 1, draft));
 await row('Plate measured and patched, as in a job', () => plate(plateInputs, plainPlate, context));
-await row(`Lens, disc of ${disc.toFixed(0)} px`, () => defocus(filled.plate, 20, lens, shot.width, context), discThere);
-await row('The same against a Gaussian', () => defocus(filled.plate, 20, lens, shot.width, context), gaussThere);
+await row(`Lens, disc of ${disc.toFixed(0)} px`, () => defocus(filled.plate, 20, lens, context), discThere);
+await row('The same against a Gaussian', () => defocus(filled.plate, 20, lens, context), gaussThere);
 await render(withMarks(strokes), source, 'background', draft, products);
 await row('Blur draft, all that follows a change of aperture', () =>
   render(withMarks(strokes, 2 + ++n / 100), source, 'composite', draft, products),

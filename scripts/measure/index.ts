@@ -25,12 +25,14 @@ import {
   ssim,
   unmix,
   withOpacity,
-  type Lens,
+  opticsOf,
+  type Optics,
   type Mark,
   type Picture,
   type Plane,
 } from '@ritaglio/core';
 import { feathered, fixedBand } from './baselines';
+import { lensSection } from './lens';
 import { plateRows } from './plates';
 import { jobAt, matteAt, pictureAt, root, strokesOf, undecidedOf } from './truth';
 
@@ -236,7 +238,8 @@ section(
   'Plate',
   'Fills of one hole against the true plate: PSNR in dB, SSIM and ΔE2000 in the hole, in the ring of 24 px on both sides of its rim, and in that ring after a disc of 24 px, which is what shows. Texture: energy of slopes in the fill over that of the true plate’s surroundings (48 px). The true plate has no cast shadow; the shot has, and keeps it. “Library” is the vision library’s two ways of inpainting, radius 3.',
 );
-const lensOf = (fNumber: number, focus = 3.1): Lens => ({ focalLength: 85, sensorWidth: 36, focus, fNumber });
+const lensOf = (fNumber: number, focus = 3.1, across = 1800): Optics =>
+  opticsOf({ focalLength: 85, sensorWidth: 36, focus, fNumber }, across);
 const [, jobMatte] = Object.values(goatMattes);
 const plates: Record<string, Picture> = {};
 const plateTable: string[][] = [];
@@ -269,27 +272,7 @@ lines.push(
   '',
 );
 
-section(
-  'Lens',
-  'The true plate (sharp) as one card, blurred, against the averaged-aperture rendering at 900 × 600. The rendering has depth; a single card cannot follow it, so the ground is worse than the distance. “Far” is what lies above the quay’s edge.',
-);
-const trueLens = await pictureAt('demo/truth/goat-quay/lens-plate.png');
-const trueNear = await pictureAt('demo/truth/goat-quay/lens-near.png');
-const smallPlate = resizePicture(truePlate, 900, 600);
-const far = Float32Array.from({ length: 900 * 600 }, (_, i) => (i < 900 * 330 ? 1 : 0));
-const lensRows: (string | number)[][] = [['not blurred, far', ...similarity(smallPlate, trueLens, far)]];
-for (const distance of [8, 20, 60]) {
-  const blurred = await defocus(smallPlate, distance, lensOf(1.91, 3), 900, context);
-  lensRows.push([`card at ${distance} m, far`, ...similarity(blurred, trueLens, far)]);
-  lensRows.push([`card at ${distance} m, whole`, ...similarity(blurred, trueLens)]);
-}
-{
-  const behind = await defocus(resizePicture(plates['marks of the demo job'], 900, 600), 20, lensOf(1.91, 3), 900, context);
-  const { subject } = await edgeColour(goat, jobMatte, context);
-  const whole = over(resizePicture(subject, 900, 600), behind);
-  lensRows.push(['finished picture from the demo job, far', ...similarity(whole, trueNear, far)]);
-}
-table(['', 'PSNR, dB', 'SSIM', 'ΔE2000'], lensRows);
+lines.push(...(await lensSection()));
 
 section(
   'Halo',
@@ -303,7 +286,7 @@ for (const [name, cover] of [
 ] as const) {
   const { subject } = await edgeColour(goat, cover, context);
   for (const fNumber of [2.8, 1.2]) {
-    const see = (p: Picture): Promise<Picture> => defocus(p, 20, lensOf(fNumber), 1800, context);
+    const see = (p: Picture): Promise<Picture> => defocus(p, 20, lensOf(fNumber), context);
     const right = over(goatFront, await see(truePlate));
     const filled = over(subject, await see(plates[name]));
     const unfilled = over(subject, await see(goat));

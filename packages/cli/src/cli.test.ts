@@ -38,6 +38,13 @@ test('matte, plate, lens, match and compose go through, with figures', () => {
   expect((JSON.parse(plate.out) as { grow: number }).grow).toBe(12);
 
   expect(ritaglio('lens', at('p.png'), ...lens, '--distance', '20', '--out', at('l.png')).code).toBe(0);
+  const depth = ['--depth', at('m.png'), '--depth-max', '30', '--lift', '3', '--blades', '6'];
+  const varied = ritaglio('lens', at('p.png'), ...lens, ...depth, '--out', at('d.png'), '--json');
+  expect([varied.code, varied.err]).toEqual([0, '']);
+  expect(JSON.parse(varied.out)).toMatchObject({ lamps: expect.any(Number) as number });
+  const measured = ritaglio('measure', at('l.png'), '--json');
+  expect(measured.code).toBe(0);
+  expect(JSON.parse(measured.out)).toHaveProperty('tone');
   expect(ritaglio('match', at('l.png'), '--reference', join(root, 'demo/pictures/canal-night.jpg'), '--out', at('x.png')).code).toBe(0);
   const compose = ritaglio(
     'compose',
@@ -126,7 +133,9 @@ test.each<[string, string[], RegExp]>([
   ['a fill that is none', ['plate', shot, '--matte', shot, '--method', 'magic', '--out', at('z.png')], /“magic” is none of them/],
   ['nowhere to borrow from', ['plate', shot, '--matte', shot, '--method', 'borrowed', '--out', at('z.png')], /--source REGION\.json/],
   ['no second picture', ['plate', shot, '--matte', shot, '--method', 'photographed', '--out', at('z.png')], /--reference PICTURE/],
-  ['measure', ['measure', shot], /measure is not built yet/],
+  ['a box outside', ['measure', shot, '--box', '0,0,9000,10'], /within the picture/],
+  ['a depth without its range', ['lens', shot, ...lens, '--depth', shot, '--out', at('z.png')], /--depth-max METRES/],
+  ['blades that are none', ['lens', shot, ...lens, '--distance', '9', '--blades', '2', '--out', at('z.png')], /from 3 to 16/],
   ['proof', ['proof', 'x.json'], /proof is not built yet/],
   ['an unknown command', ['sharpen', shot], /unknown command/],
 ])('%s: one line on stderr, exit 2, nothing written', (_, args, words) => {

@@ -1,19 +1,12 @@
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import {
-  centred,
   cornersOf,
-  coverUnit,
-  defocus,
   edgeColour,
   fromSamples,
-  match,
   matteFigures,
-  measureTone,
   noTrim,
-  over,
   picturesOf,
-  place,
   plainContext,
   meanOf,
   plainPlate,
@@ -29,104 +22,16 @@ import {
   matteGround,
   matteOn,
   unmix,
-  type Context,
   type Fill,
-  type Lens,
   type MatteParams,
   type PictureSource,
   type Recipe,
 } from '@ritaglio/core';
 import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom, verdict } from './files';
-
-interface Common {
-  scale: number;
-  seed: number;
-  json?: boolean;
-}
-
-interface LensOptions {
-  focalLength: number;
-  sensorWidth: number;
-  fNumber: number;
-  focus: number;
-}
-
-type Figures = Record<string, unknown>;
-
-function number(text: string): number {
-  const n = Number(text);
-  if (text.trim() === '' || !Number.isFinite(n)) throw new InvalidArgumentError('it must be a number.');
-  return n;
-}
-
-function positive(text: string): number {
-  const n = number(text);
-  if (n <= 0) throw new InvalidArgumentError('it must be above 0.');
-  return n;
-}
-
-function scaleOf(text: string): number {
-  const n = positive(text);
-  if (n > 1) throw new InvalidArgumentError('it must be at most 1.');
-  return n;
-}
-
-function contextOf(options: Common): Context {
-  return plainContext({ scale: options.scale, seed: options.seed });
-}
-
-function lensOf(o: LensOptions): Lens {
-  return { focalLength: o.focalLength, sensorWidth: o.sensorWidth, fNumber: o.fNumber, focus: o.focus };
-}
-
-/** Runs a command, prints its figures if asked, and says in one line what went wrong. */
-function run<O extends Common>(work: (options: O, ...names: string[]) => Promise<Figures>): (...args: unknown[]) => Promise<void> {
-  return async (...args) => {
-    const names = args.filter((a): a is string => typeof a === 'string');
-    const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
-    const start = performance.now();
-    try {
-      const figures = await work(options, ...names);
-      const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);
-      if (options.json) process.stdout.write(JSON.stringify({ ...figures, ms: Math.round(performance.now() - start), peakMB }) + '\n');
-    } catch (error) {
-      const { line, code } = verdict(error);
-      process.stderr.write(line + '\n');
-      process.exitCode = code;
-    }
-  };
-}
-
-/** A part of the design that is not there yet. */
-function notBuilt(what: string): never {
-  throw new InputError(`${what} is not built yet.`);
-}
-
-const program = new Command('ritaglio')
-  .description('Cut out, clean plate, lens blur, match: the same line of products from a terminal.')
-  .version('0.1.0')
-  .exitOverride()
-  .configureOutput({ writeErr: (text) => process.stderr.write(text.replace(/^error: /, '')) });
-
-function command(usage: string, description: string): Command {
-  return program
-    .command(usage)
-    .description(description)
-    .exitOverride()
-    .option('--scale <n>', 'size of the result per full size, up to 1', scaleOf, 1)
-    .option('--seed <n>', 'seed of every random choice', number, 1)
-    .option('--json', 'print figures as one JSON line');
-}
-
-function withLens(c: Command): Command {
-  return c
-    .requiredOption('--focal-length <mm>', 'focal length', positive)
-    .requiredOption('--sensor-width <mm>', 'width of the sensor', positive)
-    .requiredOption('--f-number <n>', 'aperture', positive)
-    .requiredOption('--focus <m>', 'distance of what is sharp', positive);
-}
+import { CommanderError } from 'commander';
+import { command, contextOf, notBuilt, number, program, run, type Common } from './command';
+import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom } from './files';
+import { addLensCommands } from './lensCommands';
 
 command('matte <shot>', 'opacity of the subject from marks')
   .option('--marks <file>', 'strokes as JSON; needed unless there is a screen or a plate')
@@ -226,97 +131,6 @@ command('plate <shot>', 'the shot with the subject gone')
     }),
   );
 
-withLens(command('lens <picture>', 'a picture as a lens sees it'))
-  .option('--depth <file>', 'distance of every pixel')
-  .option('--depth-max <m>', 'distance of the brightest code', positive)
-  .option('--distance <m>', 'one distance for all', positive)
-  .option('--lift <stops>', 'light given back to lamps', number)
-  .option('--blades <n>', 'blades of the aperture', number)
-  .requiredOption('--out <file>', 'the blurred picture')
-  .action(
-    run<Common & LensOptions & { depth?: string; distance?: number; lift?: number; blades?: number; out: string }>(async (o, path) => {
-      if (o.depth) notBuilt('A distance for every pixel (--depth)');
-      if (o.lift !== undefined) notBuilt('--lift');
-      if (o.blades !== undefined) notBuilt('--blades');
-      if (o.distance === undefined) throw new InputError('Say how far the picture is: --distance METRES.');
-      const full = await pictureFrom(path);
-      const { width, height } = scaledSize(full.width, full.height, o.scale);
-      const blurred = await defocus(resizePicture(full, width, height), o.distance, lensOf(o), full.width, contextOf(o));
-      await savePicture(o.out, blurred);
-      return { width, height };
-    }),
-  );
-
-withLens(command('compose <shot>', 'the subject over its blurred plate or a new background'))
-  .requiredOption('--matte <file>', 'the subject’s matte')
-  .option('--plate <file>', 'a plate; made if not given')
-  .option('--background <file>', 'a new background instead of the plate')
-  .option('--distance <m>', 'distance of what is behind', positive, 20)
-  .option('--subject-distance <m>', 'distance of the subject; default the focus', positive)
-  .option('--depth <file>', 'distance of every pixel')
-  .option('--depth-max <m>', 'distance of the brightest code', positive)
-  .option('--lift <stops>', 'light given back to lamps', number)
-  .option('--blades <n>', 'blades of the aperture', number)
-  .option('--no-match', 'leave cast and tone as they are')
-  .requiredOption('--out <file>', 'the finished picture')
-  .action(
-    run<
-      Common &
-        LensOptions & {
-          matte: string;
-          plate?: string;
-          background?: string;
-          distance: number;
-          subjectDistance?: number;
-          depth?: string;
-          lift?: number;
-          blades?: number;
-          match: boolean;
-          out: string;
-        }
-    >(async (o, shotPath) => {
-      if (o.depth) notBuilt('A distance for every pixel (--depth)');
-      if (o.lift !== undefined) notBuilt('--lift');
-      if (o.blades !== undefined) notBuilt('--blades');
-      const context = contextOf(o);
-      const full = await pictureFrom(shotPath);
-      const size = scaledSize(full.width, full.height, o.scale);
-      const shot = withOpacity(resizePicture(full, size.width, size.height));
-      const opacity = await matteFrom(o.matte, size.width, size.height);
-      let { subject, behind } = await edgeColour(shot, opacity, context);
-      if (o.background) {
-        const picture = await pictureFrom(o.background);
-        behind = place(picture, size.width, size.height, coverUnit(picture, size.width, size.height), centred, o.scale);
-      } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate), size.width, size.height);
-      else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
-      behind = await defocus(behind, o.distance, lensOf(o), full.width, context);
-      // A subject before its own plate is lit alike already.
-      if (o.match && o.background) {
-        subject = await match(subject, measureTone(subject), measureTone(behind), { cast: 0.5, tone: 0.5 }, context);
-      }
-      if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, lensOf(o), full.width, context);
-      await savePicture(o.out, over(subject, behind));
-      return { ...size };
-    }),
-  );
-
-command('match <picture>', 'cast and tone of a picture moved to a reference’s')
-  .requiredOption('--reference <file>', 'the picture to match')
-  .option('--mask <file>', 'which part of the picture is measured and moved')
-  .requiredOption('--out <file>', 'the matched picture')
-  .action(
-    run<Common & { reference: string; mask?: string; out: string }>(async (o, path) => {
-      const picture = await pictureFrom(path, o.scale);
-      const mask = o.mask ? await matteFrom(o.mask, picture.width, picture.height) : undefined;
-      const before = measureTone(picture, mask?.data ?? picture.a);
-      const wanted = measureTone(await pictureFrom(o.reference));
-      const moved = await match(picture, before, wanted, { cast: 1, tone: 1 }, contextOf(o));
-      const result = mask ? over(withOpacity(moved, mask), picture) : moved;
-      await savePicture(o.out, result);
-      return { before, wanted, after: measureTone(result, mask?.data ?? result.a) };
-    }),
-  );
-
 /** A recipe and its pictures from an archive, or from a recipe file beside its pictures. */
 async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureSource }> {
   const bytes = await bytesOf(path);
@@ -379,14 +193,11 @@ command('render <recipe>', 'products of a recipe or a job archive')
     }),
   );
 
-for (const [usage, what] of [
-  ['measure <picture>', 'The command measure'],
-  ['proof <recipe>', 'The command proof'],
-] as const) {
-  command(usage, 'not built yet')
-    .allowUnknownOption()
-    .action(run<Common>(async () => notBuilt(what)));
-}
+addLensCommands();
+
+command('proof <recipe>', 'not built yet')
+  .allowUnknownOption()
+  .action(run<Common>(async () => notBuilt('The command proof')));
 
 try {
   await program.parseAsync();

@@ -12,6 +12,7 @@ import {
   matteOn,
   meanDeltaE,
   noTrim,
+  opticsOf,
   over,
   plainContext,
   plate,
@@ -87,7 +88,7 @@ describe('the goat', () => {
     const made = await plate({ shot: goat.shot, behind, matte: goat.alpha }, recipe.subjects[0].plate as PlateParams, context);
     const inside = made.hole.data.map((h) => (h > 0.5 ? 1 : 0));
     expect(psnr(made.plate, goat.plate, inside)).toBeGreaterThan(psnr(goat.shot, goat.plate, inside) + 1);
-    const see = (p: Picture): Promise<Picture> => defocus(p, 20, { ...recipe.lens, fNumber: 1.4 }, 1800, context);
+    const see = (p: Picture): Promise<Picture> => defocus(p, 20, { ...recipe.lens, fNumber: 1.4 }, context);
     const right = over(goat.front, await see(goat.plate));
     const filled = halo(over(subject, await see(made.plate)), right, goat.alpha, scale);
     const unfilled = halo(over(subject, await see(goat.shot)), right, goat.alpha, scale);
@@ -99,7 +100,12 @@ describe('the goat', () => {
     const lens = await small('truth/goat-quay/lens-plate.png');
     const sharp = resizePicture(goat.plate, lens.width, lens.height);
     const far = Float32Array.from({ length: lens.width * lens.height }, (_, i) => (i < lens.width * lens.height * 0.55 ? 1 : 0));
-    const blurred = await defocus(sharp, 20, { focalLength: 85, sensorWidth: 36, fNumber: 1.91, focus: 3 }, lens.width, plainContext());
+    const blurred = await defocus(
+      sharp,
+      20,
+      opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.91, focus: 3 }, lens.width),
+      plainContext(),
+    );
     expect(psnr(blurred, lens, far)).toBeGreaterThan(psnr(sharp, lens, far) + 1);
   });
 });

@@ -1,3 +1,4 @@
 export * from './header';
 export * from './picture';
 export * from './job';
+export * from './letters';

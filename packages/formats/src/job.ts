@@ -10,15 +10,22 @@ export interface JobPicture {
   bytes: Uint8Array;
 }
 
-/** A job in one file: the recipe and the original pictures. */
+/** A kept state of a job. */
+export interface JobTake {
+  name: string;
+  recipe: Recipe;
+}
+
+/** A job in one file: the recipe, its takes, and the original pictures. */
 export interface JobFile {
   recipe: Recipe;
+  takes?: JobTake[];
   pictures: JobPicture[];
 }
 
 const version = 1;
 
-/** The job archive: a zip of `job.json` and `pictures/…`. The same job gives the same bytes. */
+/** The job archive: a zip of `job.json`, `pictures/…` and `takes/…`. The same job gives the same bytes. */
 export function writeJob(job: JobFile): Uint8Array<ArrayBuffer> {
   const files: Record<string, [Uint8Array, { level: 0 | 6; mtime: string }]> = {};
   const mtime = '2026-01-01T00:00:00';
@@ -26,6 +33,9 @@ export function writeJob(job: JobFile): Uint8Array<ArrayBuffer> {
   const sheet = { ritaglio: 'job', version, recipe: job.recipe, pictures: listed };
   files['job.json'] = [strToU8(JSON.stringify(sheet, null, 1)), { level: 6, mtime }];
   job.pictures.forEach((p, i) => (files[listed[i].file] = [p.bytes, { level: 0, mtime }]));
+  job.takes?.forEach(
+    (t, i) => (files[`takes/${String(i + 1).padStart(3, '0')}.json`] = [strToU8(JSON.stringify(t, null, 1)), { level: 6, mtime }]),
+  );
   return zipSync(files) as Uint8Array<ArrayBuffer>;
 }
 
@@ -65,5 +75,20 @@ export function readJob(name: string, bytes: Uint8Array): JobFile {
   });
   const missing = picturesOf(recipe).find((id) => !pictures.some((p) => p.id === id));
   if (missing) throw new FormatError(`“${name}” does not hold the picture ${missing} that its recipe uses.`);
-  return { recipe, pictures };
+  return { recipe, pictures, takes: takesIn(files, name) };
+}
+
+function takesIn(files: Record<string, Uint8Array>, name: string): JobTake[] {
+  return Object.keys(files)
+    .filter((f) => /^takes\/.+\.json$/.test(f))
+    .sort()
+    .map((f) => {
+      let take: { name?: unknown; recipe?: unknown };
+      try {
+        take = JSON.parse(strFromU8(files[f])) as typeof take;
+      } catch {
+        throw new FormatError(`“${name}”: its ${f} is not valid JSON. Save the job again where it came from.`);
+      }
+      return { name: typeof take.name === 'string' ? take.name : f, recipe: readRecipe(take.recipe) };
+    });
 }

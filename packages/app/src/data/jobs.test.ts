@@ -27,7 +27,8 @@ describe('jobs of this browser', () => {
     const job = await store.jobs.get(id);
     expect(job).toMatchObject({ name: 'evening at the pier', cursor: 0 });
     const [state] = await store.states.where('job').equals(id).toArray();
-    expect(state.recipe.frame).toEqual({ width: 30, height: 20 });
+    expect(state.recipe.frame).toEqual({ width: 30, height: 20, x: 0, y: 0, turn: 0 });
+    expect(state.recipe.subjects[0].size).toEqual({ width: 30, height: 20 });
     expect(picturesOf(state.recipe)).toEqual(job?.pictures);
   });
 

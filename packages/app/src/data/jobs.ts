@@ -1,4 +1,4 @@
-import { newRecipe, picturesOf, readRecipe, type Recipe } from '@ritaglio/core';
+import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe } from '@ritaglio/core';
 import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
 import { keepPicture, Refused } from './pictures';
 import { store, type KeptJob, type KeptPicture } from './store';
@@ -25,20 +25,9 @@ async function keepJob(recipe: Recipe, pictures: string[], extra: Partial<KeptJo
   return id;
 }
 
-/** Recipe with its pictures' names replaced. */
+/** Recipe with its pictures' names replaced, as far as they have others. */
 function renamed(recipe: Recipe, names: Map<string, string>): Recipe {
-  const name = (id: string): string => names.get(id) ?? id;
-  return {
-    ...recipe,
-    subjects: recipe.subjects.map((s) => ({
-      ...s,
-      shot: name(s.shot),
-      difference: { ...s.difference, plate: s.difference.plate === null ? null : name(s.difference.plate) },
-    })),
-    mattes: recipe.mattes.map((m) => ({ ...m, picture: name(m.picture) })),
-    multiplied: recipe.multiplied.map((m) => ({ ...m, picture: name(m.picture) })),
-    cards: recipe.cards.map((c) => (c.kind === 'picture' ? { ...c, picture: name(c.picture) } : c)),
-  };
+  return withPictures(recipe, (id) => names.get(id) ?? id);
 }
 
 /** Opens a demo job: the one already kept, or a new one from the server's files. @throws Error with a sentence */
@@ -69,7 +58,16 @@ export async function openFile(file: File): Promise<string> {
     const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
     const names = new Map<string, string>();
     for (const p of job.pictures) names.set(p.id, (await keepPicture(p.name, new Blob([p.bytes as Uint8Array<ArrayBuffer>]))).id);
-    return keepJob(renamed(job.recipe, names), [...new Set(names.values())]);
+    const id = await keepJob(renamed(job.recipe, names), [...new Set(names.values())]);
+    const takes = (job.takes ?? []).map((t, i) => ({
+      id: newId(),
+      job: id,
+      name: t.name,
+      made: Date.now() + i,
+      recipe: renamed(t.recipe, names),
+    }));
+    await store.takes.bulkPut(takes);
+    return id;
   }
   const picture = await keepPicture(file.name, file);
   const name = file.name.replace(/\.[^.]+$/, '');
@@ -83,22 +81,26 @@ export function withMultiplied(recipe: Recipe, picture: Pick<KeptPicture, 'id' |
   return { ...recipe, multiplied: [...recipe.multiplied, { picture: picture.id, over }] };
 }
 
-/** The job in one file. */
-export async function archiveOf(recipe: Recipe): Promise<Uint8Array<ArrayBuffer>> {
-  const pictures = await store.pictures.bulkGet(picturesOf(recipe));
+/** The job in one file. @param job whose takes go with it */
+export async function archiveOf(recipe: Recipe, job?: string): Promise<Uint8Array<ArrayBuffer>> {
+  const takes = job === undefined ? [] : await store.takes.where('job').equals(job).sortBy('made');
+  const used = [...new Set([recipe, ...takes.map((t) => t.recipe)].flatMap(picturesOf))];
+  const pictures = await store.pictures.bulkGet(used);
   const held = pictures.filter((p): p is KeptPicture => p !== undefined);
   return writeJob({
     recipe,
+    takes: takes.map(({ name, recipe: kept }) => ({ name, recipe: kept })),
     pictures: await Promise.all(held.map(async (p) => ({ id: p.id, name: p.name, bytes: new Uint8Array(await p.blob.arrayBuffer()) }))),
   });
 }
 
 /** Removes a job, and the pictures no other job holds. */
 export async function removeJob(id: string): Promise<void> {
-  await store.transaction('rw', store.jobs, store.states, store.pictures, async () => {
+  await store.transaction('rw', store.jobs, store.states, store.pictures, store.takes, async () => {
     const job = await store.jobs.get(id);
     await store.jobs.delete(id);
     await store.states.where('job').equals(id).delete();
+    await store.takes.where('job').equals(id).delete();
     const held = new Set((await store.jobs.toArray()).flatMap((j) => j.pictures));
     await store.pictures.bulkDelete((job?.pictures ?? []).filter((p) => !held.has(p)));
   });

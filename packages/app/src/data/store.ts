@@ -1,4 +1,4 @@
-import type { Recipe } from '@ritaglio/core';
+import { readRecipe, type Recipe } from '@ritaglio/core';
 import { Dexie, type EntityTable, type Table } from 'dexie';
 
 /** A job kept in this browser. */
@@ -36,14 +36,36 @@ export interface KeptPicture {
   multiplied?: string;
 }
 
+/** A state of a job kept under a name. */
+export interface KeptTake {
+  id: string;
+  job: string;
+  name: string;
+  made: number;
+  recipe: Recipe;
+  /** A small print. */
+  print?: Blob;
+}
+
 class Store extends Dexie {
   jobs!: EntityTable<KeptJob, 'id'>;
   states!: Table<KeptState, [string, number]>;
   pictures!: EntityTable<KeptPicture, 'id'>;
+  takes!: EntityTable<KeptTake, 'id'>;
 
   constructor() {
     super('ritaglio');
     this.version(1).stores({ jobs: 'id, changed, demo', states: '[job+number], job', pictures: 'id' });
+    this.version(2).stores({ takes: 'id, job' });
+    // Recipes of older programs are brought up to this one's.
+    this.version(3).upgrade((t) =>
+      t
+        .table<KeptState>('states')
+        .toCollection()
+        .modify((s) => {
+          s.recipe = readRecipe(s.recipe);
+        }),
+    );
   }
 }
 

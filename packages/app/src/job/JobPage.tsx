@@ -10,6 +10,7 @@ import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
 import { about, isStep, type Step } from './steps';
+import { Takes, TakesButton } from './takes/Takes';
 import { useProducts } from './useProducts';
 import { usePrints } from './usePrints';
 import { useView } from './viewStore';
@@ -32,6 +33,11 @@ export function JobPage() {
       proposals: undefined,
       source: undefined,
       sourceFor: undefined,
+      card: undefined,
+      like: undefined,
+      likeness: undefined,
+      take: undefined,
+      takes: false,
     });
     return () => {
       current = false;
@@ -67,18 +73,29 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
     document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;
   }, [step, name]);
   useEffect(() => {
-    useView.setState({ picture: about[step].picture, against: 'shot', place: 0, chosen: undefined, plateTool: 'look' });
+    useView.setState({
+      picture: about[step].picture,
+      against: 'shot',
+      place: 0,
+      chosen: undefined,
+      plateTool: 'look',
+      benchTool: step === 'stage' ? 'cards' : 'look',
+    });
   }, [step]);
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
       <Keys jobId={job.id} />
+      <Takes />
       <div className="grid h-full grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
         <header className="border-r border-b border-rule px-4 py-3">
           <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
             Ritaglio
           </Link>
-          <p className="mt-2 truncate text-faint">{name}</p>
+          <div className="mt-2 flex items-baseline justify-between gap-2">
+            <p className="truncate text-faint">{name}</p>
+            <TakesButton />
+          </div>
         </header>
         <WorkLine step={step} jobId={job.id} />
         <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>

@@ -6,6 +6,7 @@ import { Button } from '../ui/controls';
 import { editSubject } from './edit';
 import { useOpenJob } from './jobContext';
 import type { JobStore } from './jobStore';
+import { keepTake } from './takes/takes';
 import { dropProposal, propose, takeProposal } from './matte/proposals';
 import { turned } from './matte/tools';
 import { steps } from './steps';
@@ -28,6 +29,7 @@ const list: [string, string][] = [
   ['0', 'fit'],
   ['9', '100 %'],
   ['L', 'loupe to the next stretch of edge, or spot of the plate that shows'],
+  ['T', 'keep a take'],
   ['Alt while retouching', 'where it is copied from; the colour of paint'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['?', 'this list'],
@@ -48,6 +50,7 @@ export function Keys({ jobId }: { jobId: string }) {
   useHotkeys('.', () => set({ tip: Math.min(400, Math.round(view().tip * 1.2 + 0.5)) }), { useKey: true });
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
+  useHotkeys('t', () => void keepTake(jobId, store));
   useHotkeys('l', () => set({ place: view().place + 1 }));
   useHotkeys('x', () => changeChosen(store, (marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
   useHotkeys('delete, backspace', () => {

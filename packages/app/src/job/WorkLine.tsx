@@ -69,7 +69,7 @@ function useLines(): Record<Step, Line> {
   const has = (view: ViewName): StepState => (shown[view] ? 'done' : 'open');
   const marked = recipe.subjects[0].marks.length > 0;
   const behind = backgroundCard(recipe);
-  const disc = behind ? blurDiscAt(recipe.lens, behind.distance, recipe.frame.width) : 0;
+  const disc = behind ? blurDiscAt(recipe.lens, behind.distance, recipe.lens.across) : 0;
   const gaps = tone ? gapsOf(tone.after, tone.background).filter((g) => g.wide).length : 0;
   const noted = matte?.note !== undefined || (matte && matte.specks + matte.pinholes > 0);
   return {

@@ -1,8 +1,8 @@
-import { picturesOf, type Recipe } from '@ritaglio/core';
+import type { Recipe } from '@ritaglio/core';
 import * as Comlink from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import { store as kept } from '../data/store';
+import { givePictures } from '../worker/givePictures';
 import type { Figures, Request, Shown, ViewName } from '../worker/protocol';
 import { renderer } from '../worker/renderer';
 import { refuse } from '../ui/refuse';
@@ -51,7 +51,6 @@ export function useProducts(job: OpenJob): Products {
   const recipe = useStore(job.store, (s) => s.draft ?? s.recipe);
   const dragging = useStore(job.store, (s) => s.draft !== undefined);
   const queue = useRef<{ running?: 'draft' | 'sharp'; next?: { recipe: Recipe; dragging: boolean }; gone: boolean }>({ gone: false });
-  const sent = useRef(new Set<string>());
 
   const run = useCallback(async () => {
     const q = queue.current;
@@ -69,7 +68,7 @@ export function useProducts(job: OpenJob): Products {
       };
       const began = performance.now();
       try {
-        await sendPictures(wanted, sent.current);
+        await givePictures(wanted);
         const finished = await renderer().answer(
           request,
           Comlink.proxy((answer) => {
@@ -124,15 +123,4 @@ export function useProducts(job: OpenJob): Products {
   }, [ask, job]);
 
   return { shown, figures, progress, settled: settledFor === recipe, stopped: stoppedFor === recipe, cancel, resume };
-}
-
-/** Gives the renderer the pictures it does not have yet. */
-async function sendPictures(recipe: Recipe, sent: Set<string>): Promise<void> {
-  for (const id of picturesOf(recipe)) {
-    if (sent.has(id)) continue;
-    const picture = await kept.pictures.get(id);
-    if (!picture) throw new Error('a picture of this job is not in this browser’s store any more; bring it in again');
-    await renderer().addPicture(id, picture.name, picture.blob);
-    sent.add(id);
-  }
 }

@@ -1,7 +1,8 @@
-import type { HandTip, Mark, MarkKind, RetouchTip } from '@ritaglio/core';
+import type { HandTip, Mark, MarkKind, Region, RetouchTip } from '@ritaglio/core';
 import { create } from 'zustand';
+import type { Likeness } from '../worker/protocol';
 
-export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished';
+export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished' | 'distances';
 export type Compare = 'whole' | 'wipe' | 'beside';
 /** What is seen where the subject is not. */
 export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey' | 'behind';
@@ -10,6 +11,8 @@ export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey
 export type Tool = 'mark' | 'hand' | 'garbage' | 'pick';
 /** What the pointer does on the picture while the plate is open. */
 export type PlateTool = 'look' | 'add' | 'take' | 'part' | 'borrow' | 'retouch' | 'move';
+/** What the pointer does on the picture while stage or lens are open. */
+export type BenchTool = 'look' | 'cards' | 'focus' | 'ground' | 'peg' | 'paint' | 'lamp' | 'like' | 'frame';
 /** How a mark is made: along a stroke, around a region freehand or by corners; or marks are moved, turned and erased. */
 export type Way = 'stroke' | 'outline' | 'polygon' | 'change';
 export type GarbageShape = 'rectangle' | 'ellipse' | 'polygon';
@@ -27,7 +30,10 @@ export interface ViewState {
   compare: Compare;
   removed: Removed;
   /** What the product is compared with. */
-  against: 'shot' | 'skipped';
+  against: 'shot' | 'skipped' | 'take';
+  /** The take that is compared with: its name, its finished picture and the pixels of that per full-size pixel. */
+  take?: { id: string; name: string; bitmap: ImageBitmap; scale: number };
+  takes: boolean;
   /** Whether all of the plate that will not show is dimmed, and whether repeats are outlined. */
   showing: boolean;
   repeats: boolean;
@@ -43,6 +49,20 @@ export interface ViewState {
   before: boolean;
   tool: Tool;
   plateTool: PlateTool;
+  benchTool: BenchTool;
+  /** The card that is picked out on the bench. */
+  card?: string;
+  /** Whether found lamps are outlined. */
+  lamps: boolean;
+  /** The distance that is painted, m, and what a lamp set by hand is like. */
+  paintDistance: number;
+  lampColour: string;
+  lampSize: number;
+  lampLift: number;
+  /** The region whose blur is to be shared, drawn on the shot; nothing lets it be chosen. */
+  like?: Region;
+  /** What was measured last of it. */
+  likeness?: Likeness;
   /** Which kind of mark is drawn, how, and how wide the tip is, full-size px. */
   mark: MarkKind;
   way: Way;
@@ -83,7 +103,18 @@ export const useView = create<ViewState>()((set) => ({
   before: false,
   tool: 'mark',
   plateTool: 'look',
+  benchTool: 'look',
+  card: undefined,
+  lamps: false,
+  paintDistance: 10,
+  lampColour: '#ffd9a0',
+  lampSize: 14,
+  lampLift: 4,
+  like: undefined,
+  likeness: undefined,
   against: 'shot',
+  take: undefined,
+  takes: false,
   showing: false,
   repeats: false,
   retouch: 'heal',

@@ -1,7 +1,7 @@
-import type { EdgePlace, MatteFigures, Recipe, Repeat, ShowingPlace, Tone } from '@ritaglio/core';
+import type { BenchLamps, EdgePlace, MatteFigures, MeasuredBlur, Recipe, Region, Repeat, ShowingPlace, Tone } from '@ritaglio/core';
 
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
-export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped';
+export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped' | 'distances';
 
 /** A product ready for the screen. */
 export interface Shown {
@@ -31,7 +31,20 @@ export interface Figures {
   };
   tone?: { subject: Tone; background: Tone; after: Tone };
   clipped?: { white: number; black: number };
+  lamps?: BenchLamps;
 }
+
+/** A blur that is to be shared, and what there is of it, px of the full-size picture. */
+export interface Likeness {
+  /** In the reference. */
+  wanted?: MeasuredBlur;
+  /** Of what stands behind: before the lens, and as it is seen now. */
+  has?: MeasuredBlur;
+  now?: MeasuredBlur;
+}
+
+/** Where the reference of a blur lies: a region of the shot; nothing lets it be all of the shot that is not the subject. */
+export type Reference = Region | undefined;
 
 /** One message while an answer is being worked out. */
 export type Answer =

@@ -5,9 +5,11 @@ import {
   isAbort,
   makePicture,
   matteFigures,
+  measureBlur,
   meanOf,
   pictureOfMatte,
   ProductMemory,
+  rasterRegions,
   render,
   resizePicture,
   scaledSize,
@@ -17,6 +19,7 @@ import {
   withOpacity,
   type Context,
   type Mark,
+  type MeasuredBlur,
   type Picture,
   type PictureSource,
   type Plane,
@@ -24,10 +27,11 @@ import {
   type Region,
   type Samples,
 } from '@ritaglio/core';
-import { FormatError, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
+import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec } from './browserCodec';
-import type { Answer, ExportOptions, Figures, PictureFacts, Refusal, Request, ViewName } from './protocol';
+import { fontFiles } from './fontFiles';
+import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference, Refusal, Request, ViewName } from './protocol';
 
 type Listener = (answer: Answer) => void;
 
@@ -38,6 +42,7 @@ const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'backgrou
 class Renderer {
   private readonly files = new Map<string, { name: string; blob: Blob }>();
   private readonly decoded = new Map<string, Samples>();
+  private readonly faces = new Map<string, Uint8Array>();
   private readonly memory = new ProductMemory(700e6);
   private running?: AbortController;
   private exporting?: AbortController;
@@ -49,6 +54,12 @@ class Renderer {
       const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
       const { width, height } = scaledSize(picture.width, picture.height, scale);
       return resizePicture(picture, width, height);
+    },
+    letters: async (text, font, spacing) => {
+      if (!(font in fonts)) throw new Error(`There is no typeface “${font}” here.`);
+      let bytes = this.faces.get(font);
+      if (!bytes) this.faces.set(font, (bytes = new Uint8Array(await (await fetch(fontFiles[font])).arrayBuffer())));
+      return letterOutlines(bytes, text, spacing);
     },
   };
 
@@ -104,6 +115,37 @@ class Renderer {
   /** Stops what is being worked out. */
   cancel(): void {
     this.running?.abort();
+  }
+
+  /** How blurred a reference is, and what stands behind before and after the lens. */
+  async likeness(recipe: Recipe, reference: Reference, scale: number): Promise<Likeness> {
+    const context: Context = { scale, seed: recipe.seed };
+    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+    const shot = await make('shot');
+    const { matte } = await make('matte');
+    const region = reference && rasterRegions([reference], shot.width, shot.height, scale);
+    const weight = { ...matte, data: matte.data.map((a, p) => (a > 0.02 ? 0 : region ? region.data[p] : 1)) };
+    const full = (b: MeasuredBlur | undefined): MeasuredBlur | undefined =>
+      b && { edges: b.edges, diameter: b.diameter / scale, sigma: b.sigma / scale };
+    return {
+      wanted: full(measureBlur(shot, weight)),
+      has: full(measureBlur(await make('unblurred'))),
+      now: full(measureBlur(await make('background'))),
+    };
+  }
+
+  /** The finished picture of another recipe, beside whatever else is worked out. */
+  async finished(recipe: Recipe, scale: number): Promise<ImageBitmap> {
+    const picture = await render(recipe, this.pictures, 'composite', { scale, seed: recipe.seed }, this.memory);
+    const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
+    return Comlink.transfer(bitmap, [bitmap]);
+  }
+
+  /** Distance of what is seen at a point of the full-size frame, m. */
+  async distanceAt(recipe: Recipe, x: number, y: number, scale: number): Promise<number> {
+    const { width, height, data } = await render(recipe, this.pictures, 'distances', { scale, seed: recipe.seed }, this.memory);
+    const at = (v: number, size: number): number => Math.min(size - 1, Math.max(0, Math.floor(v * scale)));
+    return data[at(y, height) * width + at(x, width)];
   }
 
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
@@ -198,6 +240,8 @@ class Renderer {
         return make('composite');
       case 'skipped':
         return make('skipped');
+      case 'distances':
+        return greyOf(await make('distances'));
       case 'showing':
         return dimmed((await make('showing')).weight);
     }
@@ -238,8 +282,15 @@ class Renderer {
       },
       tone: { subject: matched.subjectTone, background: matched.backgroundTone, after: matched.after },
       clipped: clippedShare(finished),
+      lamps: await make('lamps'),
     };
   }
+}
+
+/** Distances as grey, light where it is near; even steps are even ratios from 0.5 m to 500 m. */
+function greyOf({ width, height, data }: Plane): Picture {
+  const r = data.map((metres) => Math.min(1, Math.max(0, 1 - Math.log(metres / 0.5) / Math.log(1000))) ** 2.2);
+  return { width, height, r, g: r, b: r };
 }
 
 /** Mid-grey over all that does not show, clear where it does. */

@@ -1,16 +1,119 @@
 import type { Context } from '../context/context';
-import type { Picture } from '../raster/plane';
-import { discBlur } from './discBlur';
-import { blurDiscAt, type Lens } from './thinLens';
+import { clonePicture, makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
+import { cropped, double } from '../raster/resize';
+import { roundAperture, type Aperture } from './aperture';
+import { drawLamps } from './drawLamps';
+import type { SeenLamp } from './lamps';
+import { layered } from './layered';
+import { layerDiscs, levelOf, part, reduced } from './layers';
+import { shapeOf, spread, type Frame } from './spread';
+import { signedDisc, type Optics } from './thinLens';
 
 /**
- * A card at one distance as the lens sees it: its light, before clipping, spread into discs of the diameter that
- * the thin lens gives. Opaque cards go on beyond their border; cards with opacity stand free.
+ * A card as the lens sees it: its light, before clipping, spread into blur discs of the diameter that the thin lens
+ * gives at every spot's distance. Energy is kept. A card whose distance varies is cut into layers of like discs, spread
+ * apart and laid over each other from far to near, so that what is sharp does not bleed over what is blurred behind it
+ * and what is blurred in front spreads over what is behind. What hides behind something nearer on the same card is taken
+ * from around it. The border goes on beyond the frame. Large
+ * discs are laid on halved pictures: the cost hardly grows with their size.
  *
- * @param distance of the card, m
- * @param fullWidth width of the full-size frame, px, which falls on the whole sensor
+ * @param card in its place in the frame
+ * @param distance of the card, m, or of every pixel of it
+ * @param lamps drawn apart, each with the aperture's own outline
  * @throws AbortError
  */
-export function defocus(card: Picture, distance: number, lens: Lens, fullWidth: number, context: Context): Promise<Picture> {
-  return discBlur(card, blurDiscAt(lens, distance, fullWidth) * context.scale, context);
+export async function defocus(
+  card: Picture,
+  distance: number | Plane,
+  optics: Optics,
+  context: Context,
+  lamps: SeenLamp[] = [],
+): Promise<Picture> {
+  const across = optics.across * context.scale;
+  if (typeof distance === 'number') return blurredBy(card, signedDisc(optics, distance, across), optics.aperture, context, lamps);
+  const frame = frameOf(card);
+  const discs = makePlane(card.width, card.height);
+  let [least, most] = [Infinity, -Infinity];
+  const atInfinity = signedDisc(optics, Infinity, across);
+  for (let p = 0; p < discs.data.length; p++) {
+    // The thin-lens formula once more, without a call a pixel: c = c∞·(1 − s/d).
+    const disc = atInfinity * (1 - optics.focus / distance.data[p]);
+    discs.data[p] = disc;
+    if (disc < least) least = disc;
+    if (disc > most) most = disc;
+  }
+  const layers = layerDiscs(least, most);
+  if (layers.length === 1) return blurredBy(card, layers[0], optics.aperture, context, lamps);
+  const { picture, covers } = await layered(card, discs, layers, optics.aperture, frame, lamps.length > 0, context);
+  await drawLamps(picture, lamps, (x, y) => discs.data[y * card.width + x], optics.aperture, frame, covers);
+  return picture;
+}
+
+/** A card blurred by one disc, whatever its distance. @param disc px of the card, negative as in front of the focus */
+export async function blurredBy(
+  card: Picture,
+  disc: number,
+  aperture: Aperture,
+  context: Context,
+  lamps: SeenLamp[] = [],
+): Promise<Picture> {
+  const frame = frameOf(card);
+  const out = await evenly(card, disc, aperture, frame, context);
+  if (lamps.length === 0) return out;
+  const drawn = out === card ? clonePicture(card) : out;
+  await drawLamps(drawn, lamps, () => disc, aperture, frame, []);
+  return drawn;
+}
+
+function frameOf({ width, height }: { width: number; height: number }): Frame {
+  return { x: (width - 1) / 2, y: (height - 1) / 2, half: Math.hypot(width, height) / 2 };
+}
+
+/** From this diameter on, px, a disc is laid on the halved picture: its rim is then softened by about a twelfth of it. */
+const coarseFrom = 32;
+
+/** One blur for the whole card. @param disc px, negative in front of the focus */
+async function evenly(card: Picture, disc: number, aperture: Aperture, frame: Frame, context: Context): Promise<Picture> {
+  if (Math.abs(disc) <= 1) return card;
+  const { width, height, a } = card;
+  const level = levelOf(disc, coarseFrom);
+  const shape = shapeOf(aperture, Math.abs(disc) / 2 ** level, reduced(frame, level), disc < 0);
+  const out: Plane[] = [];
+  const planes = planesOf(card);
+  for (let i = 0; i < planes.length; i++) {
+    const within = part(context, i, planes.length);
+    let plane = gathered(planes[i].data, width, height, level, a && planes[i].data !== a ? a : undefined);
+    plane = await spread(plane, shape, within);
+    for (let k = level; k > 0; k--) plane = double(plane);
+    out.push(cropped(plane, width, height));
+  }
+  if (a) {
+    const opacity = out[3].data;
+    for (const { data } of out.slice(0, 3)) for (let p = 0; p < data.length; p++) data[p] = opacity[p] > 1e-5 ? data[p] / opacity[p] : 0;
+  }
+  return pictureOf(out);
+}
+
+/** A disc's blur on a picture, in pixels of it, without a lens. */
+export function discBlur(p: Picture, diameter: number, context: Context): Promise<Picture> {
+  return blurredBy(p, diameter, roundAperture, context);
+}
+
+/** A channel averaged over blocks of 2^level, times a weight if there is one; the border's blocks go on as the border does. */
+function gathered(data: Float32Array, width: number, height: number, level: number, weight?: Float32Array): Plane {
+  if (level === 0 && !weight) return { width, height, data };
+  const side = 1 << level;
+  const out = makePlane(Math.ceil(width / side), Math.ceil(height / side));
+  const share = 1 / (side * side);
+  for (let y = 0; y < out.height * side; y++) {
+    const row = Math.min(height - 1, y) * width;
+    const to = (y >> level) * out.width;
+    for (let x = 0; x < width; x++) out.data[to + (x >> level)] += weight ? data[row + x] * weight[row + x] : data[row + x];
+    for (let x = width; x < out.width * side; x++) {
+      const p = row + width - 1;
+      out.data[to + out.width - 1] += weight ? data[p] * weight[p] : data[p];
+    }
+  }
+  for (let i = 0; i < out.data.length; i++) out.data[i] *= share;
+  return out;
 }

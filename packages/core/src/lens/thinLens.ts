@@ -1,3 +1,5 @@
+import { roundAperture, type Aperture } from './aperture';
+
 /** A camera's figures. */
 export interface Lens {
   /** Focal length, mm. */
@@ -8,6 +10,18 @@ export interface Lens {
   fNumber: number;
   /** Distance of what is sharp, m. */
   focus: number;
+}
+
+/** A lens with its opening, before a picture. */
+export interface Optics extends Lens {
+  aperture: Aperture;
+  /** How much of the sensor's width the picture takes, stated as the full-size pixels that would fill it. */
+  across: number;
+}
+
+/** A lens with a round opening (or another) before a picture of a width. */
+export function opticsOf(lens: Lens, across: number, aperture: Aperture = roundAperture): Optics {
+  return { ...lens, across, aperture };
 }
 
 /**
@@ -27,6 +41,11 @@ export function blurDiscShare(lens: Lens, distance: number): number {
 /** The same in pixels of a picture of the given width. */
 export function blurDiscAt(lens: Lens, distance: number, width: number): number {
   return blurDiscShare(lens, distance) * width;
+}
+
+/** The same, negative for what is nearer than the focus: the farther, the larger. */
+export function signedDisc(lens: Lens, distance: number, width: number): number {
+  return (distance < lens.focus ? -1 : 1) * blurDiscAt(lens, distance, width);
 }
 
 /** The f-number that gives a disc of the wanted diameter (px of a picture of that width) at a distance. */

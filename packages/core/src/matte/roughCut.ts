@@ -4,7 +4,7 @@ import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
 import { seeded } from '../raster/random';
 import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
-import { geodesicDistance } from './geodesic';
+import { geodesicDistance } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
 

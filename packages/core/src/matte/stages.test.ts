@@ -7,7 +7,7 @@ import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, softDisc, sum } from '../testing/scenes';
 import { carryUp } from './carryUp';
 import { guessFromPairs } from './colourPairs';
-import { geodesicDistance } from './geodesic';
+import { geodesicDistance } from '../colour/geodesic';
 import { rasterMarks, type Mark } from './marks';
 import { matte, matteGround, matteOn } from './matte';
 import { borderOf, enlarge, roughCut } from './roughCut';

@@ -9,18 +9,29 @@ const fine = 4;
  * @param points corners in pixels, whole numbers at pixel corners; fewer than three enclose nothing
  */
 export function fillPolygon(points: readonly (readonly [number, number])[], width: number, height: number): Plane {
+  return fillPolygons([points], width, height);
+}
+
+/** The same for several: what an odd number of them go around. */
+export function fillPolygons(polygons: readonly (readonly (readonly [number, number])[])[], width: number, height: number): Plane {
   const out = makePlane(width, height);
-  if (points.length < 3) return out;
-  const lowest = Math.max(0, Math.floor(Math.min(...points.map((p) => p[1]))));
-  const highest = Math.min(height - 1, Math.ceil(Math.max(...points.map((p) => p[1]))));
+  const rings = polygons.filter((points) => points.length >= 3);
+  const heights = rings.map((points) => points.map((p) => p[1]));
+  const spans = heights.map((ys) => [Math.min(...ys), Math.max(...ys)]);
+  const lowest = Math.max(0, Math.floor(Math.min(height, ...spans.map((s) => s[0]))));
+  const highest = Math.min(height - 1, Math.ceil(Math.max(-1, ...spans.map((s) => s[1]))));
   for (let y = lowest; y <= highest; y++) {
+    const near = rings.filter((_, i) => spans[i][0] <= y + 1 && spans[i][1] >= y);
     for (let k = 0; k < fine; k++) {
       const at = y + (k + 0.5) / fine;
       const crossings: number[] = [];
-      points.forEach(([x0, y0], i) => {
-        const [x1, y1] = points[(i + 1) % points.length];
-        if (y0 <= at !== y1 <= at) crossings.push(x0 + ((at - y0) * (x1 - x0)) / (y1 - y0));
-      });
+      for (const points of near) {
+        for (let i = 0; i < points.length; i++) {
+          const [x0, y0] = points[i];
+          const [x1, y1] = points[(i + 1) % points.length];
+          if (y0 <= at !== y1 <= at) crossings.push(x0 + ((at - y0) * (x1 - x0)) / (y1 - y0));
+        }
+      }
       crossings.sort((a, b) => a - b);
       for (let c = 0; c + 1 < crossings.length; c += 2) addSpan(out, y, crossings[c], crossings[c + 1], 1 / fine);
     }

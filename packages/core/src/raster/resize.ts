@@ -146,6 +146,14 @@ export function halve(p: Plane): Plane {
   return out;
 }
 
+/** The upper left part of a plane, of at most its size. */
+export function cropped(p: Plane, width: number, height: number): Plane {
+  if (p.width === width && p.height === height) return p;
+  const out = makePlane(width, height);
+  for (let y = 0; y < height; y++) out.data.set(p.data.subarray(y * p.width, y * p.width + width), y * width);
+  return out;
+}
+
 /** Twice the size, bilinear: nothing rises above or falls below what was there. The counterpart of `halve`. */
 export function double(p: Plane): Plane {
   const { width, height, data } = p;

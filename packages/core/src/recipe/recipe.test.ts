@@ -1,5 +1,7 @@
 import fc from 'fast-check';
-import { newRecipe, picturesOf, readRecipe, RecipeError, type Recipe } from './recipe';
+import { plainLamps } from '../lens/lamps';
+import { plainCard } from './plain';
+import { newRecipe, picturesOf, readRecipe, RecipeError, withPictures, type Card, type Recipe } from './recipe';
 
 const recipe = newRecipe('A goat', 'shot-1', 1800, 1200);
 
@@ -75,7 +77,7 @@ describe('any change within its bounds', () => {
 test('a picture used twice is named once', () => {
   const twice: Recipe = {
     ...recipe,
-    cards: [...recipe.cards, { id: 'c', kind: 'picture', picture: 'shot-1', distance: 9, placement: recipe.cards[0].placement }],
+    cards: [...recipe.cards, { ...plainCard, id: 'c', kind: 'picture', picture: 'shot-1', matte: null, lamps: plainLamps, distance: 9 }],
   };
   expect(picturesOf(twice)).toEqual(['shot-1']);
 });
@@ -97,7 +99,65 @@ describe('what later versions brought', () => {
     const plate = { fill: 'smooth', grow: 12, feather: 3 };
     const read = readRecipe({ ...recipe, version: 2, subjects: [{ ...subject, plate }] });
     expect(read.subjects[0].plate).toEqual({ ...subject.plate, fill: { kind: 'smooth' }, grow: 12, feather: 3 });
-    expect(read.version).toBe(3);
+    expect(read.version).toBe(4);
+  });
+
+  test('a job of version 3 keeps its cards upright and flat, its lens round, its frame the shot', () => {
+    const old = JSON.parse(JSON.stringify(recipe)) as Recipe & { version: number };
+    const cards = old.cards.map(({ id, kind, distance, placement: { x, y, scale, flip }, ...rest }) => ({
+      ...{ id, kind, distance, placement: { x, y, scale, flip } },
+      ...('subject' in rest && { subject: rest.subject }),
+    }));
+    const { width, height } = old.frame;
+    const { focalLength, sensorWidth, fNumber, focus } = old.lens;
+    const [{ size, ...subject3 }] = old.subjects;
+    expect(size).toEqual({ width, height });
+    const of3 = {
+      ...old,
+      version: 3,
+      cards,
+      frame: { width, height },
+      lens: { focalLength, sensorWidth, fNumber, focus },
+      subjects: [subject3],
+    };
+    expect(readRecipe(of3)).toEqual(recipe);
+  });
+
+  test('every kind of card and every distance is read back, maps are counted, pictures can be renamed', () => {
+    const distances: Card['distances'] = {
+      ground: { line: 900, horizon: 400, distance: 3 },
+      lean: { across: 0.2, down: -1 },
+      map: { picture: 'map', reading: 'nearness', near: 1, far: 50 },
+      pegs: [{ x: 1, y: 2, distance: 3 }],
+      between: 'smooth',
+      painted: [{ distance: 2, radius: 5, hardness: 1, opacity: 1, points: [[1, 1]] }],
+    };
+    const lamps = { ...plainLamps, lift: 3, dropped: [[4, 5]] as [number, number][], set: [{ x: 1, y: 2, size: 9, colour: '#ffaa00', softness: 0, lift: 4 }] }; // prettier-ignore
+    const full: Recipe = {
+      ...recipe,
+      cards: [
+        ...recipe.cards,
+        { ...plainCard, id: 'p', kind: 'picture', picture: 'sky', matte: null, lamps, distance: 50, distances, blend: 'screen', blur: 4 },
+        {
+          ...plainCard,
+          id: 'l',
+          kind: 'lettering',
+          text: 'Harbour',
+          font: 'schibsted',
+          size: 80,
+          spacing: 0.1,
+          colour: '#ffffff',
+          distance: 5,
+        },
+        { ...plainCard, id: 'g', kind: 'glow', size: 300, colour: '#ffcc88', lift: 1, distance: 6, opacity: 0.5 },
+      ],
+    };
+    expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
+    expect(picturesOf(full)).toEqual(['shot-1', 'sky', 'map']);
+    expect(picturesOf(withPictures(full, (id) => `new ${id}`))).toEqual(['new shot-1', 'new sky', 'new map']);
+    const upsideDown = { ...distances, ground: { line: 100, horizon: 400, distance: 3 } };
+    const cards = full.cards.map((c) => ({ ...c, distances: upsideDown }));
+    expect(() => readRecipe({ ...full, cards })).toThrow(/ground line lies below the horizon/);
   });
 
   test('every fill, region, move and retouching stroke is read back, second pictures are counted', () => {

@@ -1,18 +1,14 @@
 import * as v from 'valibot';
-import { centred } from '../stage/place';
-import { plainDifference, plainScreen } from '../matte/matte';
+import { roundAperture } from '../lens/aperture';
+import { plainLamps } from '../lens/lamps';
 import { noTrim } from '../matte/trim';
+import { cardSchema, lensSchema } from './cards';
+import { newPlate, plainCard, plainCut } from './plain';
+import { upgraded } from './upgrade';
+import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, share, sizeSchema } from './values';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
-export const recipeVersion = 3;
-
-const length = v.pipe(v.number(), v.finite());
-const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
-const positive = v.pipe(v.number(), v.finite(), v.gtValue(0));
-const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
-
-const radius = v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000));
-const pathSchema = v.pipe(v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])), v.minLength(1));
+export const recipeVersion = 4;
 
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge']),
@@ -20,8 +16,6 @@ export const markSchema = v.object({
   points: pathSchema,
   filled: v.optional(v.boolean()),
 });
-
-const pointSchema = v.strictTuple([length, length]);
 
 export const shapeSchema = v.variant('kind', [
   v.object({ kind: v.picklist(['rectangle', 'ellipse']), x: length, y: length, width: positive, height: positive }),
@@ -64,8 +58,6 @@ const trimSchema = v.object({
 const regionSchema = v.object({ radius, points: pathSchema, filled: v.optional(v.boolean()) });
 
 const triesSchema = { tries: v.pipe(v.number(), v.integer(), v.minValue(1)), taken: v.pipe(v.number(), v.integer(), v.minValue(1)) };
-const sizeSchema = v.pipe(positive, v.minValue(0.05), v.maxValue(20));
-const hexSchema = v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb'));
 
 const fillSchema = v.variant('kind', [
   v.object({ kind: v.picklist(['smooth', 'stretch']) }),
@@ -100,10 +92,14 @@ const plateSchema = v.object({
   retouch: v.array(retouchSchema),
 });
 
+const wholeSize = v.pipe(v.number(), v.integer(), v.minValue(1));
+
 const subjectSchema = v.object({
   id: identifier,
   /** Picture that holds the subject. */
   shot: identifier,
+  /** Its full size, px. */
+  size: v.object({ width: wholeSize, height: wholeSize }),
   cut: v.picklist(['marks', 'screen', 'difference']),
   marks: v.array(markSchema),
   screen: screenSchema,
@@ -116,34 +112,12 @@ const subjectSchema = v.object({
   plate: plateSchema,
 });
 
-const placementSchema = v.object({
-  x: length,
-  y: length,
-  scale: v.pipe(positive, v.minValue(0.02), v.maxValue(20)),
-  flip: v.boolean(),
-});
-
-const standing = { id: identifier, distance: positive, placement: placementSchema };
-
-const cardSchema = v.variant('kind', [
-  v.object({ kind: v.literal('plate'), subject: identifier, ...standing }),
-  v.object({ kind: v.literal('picture'), picture: identifier, ...standing }),
-  v.object({ kind: v.literal('subject'), subject: identifier, ...standing }),
-]);
-
-const lensSchema = v.object({
-  focalLength: v.pipe(positive, v.maxValue(2000)),
-  sensorWidth: v.pipe(positive, v.maxValue(200)),
-  fNumber: v.pipe(positive, v.minValue(0.5), v.maxValue(1000)),
-  focus: v.pipe(positive, v.maxValue(10000)),
-});
-
 export const recipeSchema = v.object({
   version: v.literal(recipeVersion),
   name: v.pipe(v.string(), v.maxLength(200)),
   seed: v.pipe(v.number(), v.integer(), v.minValue(0)),
-  /** Size of the finished picture, px of the full-size shot. */
-  frame: v.object({ width: v.pipe(v.number(), v.integer(), v.minValue(1)), height: v.pipe(v.number(), v.integer(), v.minValue(1)) }),
+  /** What of the scene the finished picture shows, px of the full-size shot. */
+  frame: v.object({ width: wholeSize, height: wholeSize, x: length, y: length, turn: v.pipe(length, v.minValue(-45), v.maxValue(45)) }),
   subjects: v.array(subjectSchema),
   mattes: v.array(keptMatteSchema),
   /** Pictures multiplied by their opacity over a colour, to be made straight. */
@@ -159,36 +133,21 @@ export type Recipe = v.InferOutput<typeof recipeSchema>;
 export type SubjectRecipe = Recipe['subjects'][number];
 export type Card = Recipe['cards'][number];
 
-/** What a subject has beside its marks before anything is chosen. */
-const plainCut = {
-  cut: 'marks' as const,
-  screen: plainScreen,
-  difference: { plate: null, ...plainDifference },
-  garbage: [],
-  hand: [],
-  with: [],
-};
-
-/** The plate's part of a recipe before anything is chosen; arrays of its own. */
-function newPlate(): SubjectRecipe['plate'] {
-  return { grow: 'auto', feather: 1, regions: [], fill: { kind: 'patch', tries: 1, taken: 1 }, parts: [], moves: [], retouch: [] };
-}
-
 /** A recipe to begin with: one subject before its own plate, focused on the subject. */
 export function newRecipe(name: string, shot: string, width: number, height: number): Recipe {
   return {
     version: recipeVersion,
     name,
     seed: 1,
-    frame: { width, height },
-    subjects: [{ id: 'subject-1', shot, marks: [], ...plainCut, trim: noTrim, plate: newPlate() }],
+    frame: { width, height, x: 0, y: 0, turn: 0 },
+    subjects: [{ id: 'subject-1', shot, size: { width, height }, marks: [], ...plainCut, trim: noTrim, plate: newPlate() }],
     mattes: [],
     multiplied: [],
     cards: [
-      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, placement: centred },
-      { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, placement: centred },
+      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, lamps: plainLamps, ...plainCard },
+      { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, ...plainCard },
     ],
-    lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3 },
+    lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },
     match: { cast: 0, tone: 0 },
   };
 }
@@ -222,37 +181,11 @@ export function readRecipe(data: unknown): Recipe {
   }
   const known = new Set(result.output.subjects.map((s) => s.id));
   for (const card of result.output.cards) {
-    if (card.kind !== 'picture' && !known.has(card.subject)) {
+    if ((card.kind === 'plate' || card.kind === 'subject') && !known.has(card.subject)) {
       throw new RecipeError(`The recipe’s card ${card.id} names the subject ${card.subject}, which it does not hold.`);
     }
   }
   return result.output;
-}
-
-interface Old {
-  subjects?: unknown;
-}
-
-/** Data of an older version as the current one would have it; anything else as it is. */
-function upgraded(data: unknown, version: unknown): unknown {
-  if (version === 1) return fromVersion2(fromVersion1(data as Old));
-  return version === 2 ? fromVersion2(data as Old) : data;
-}
-
-function eachSubject(data: Old, change: (subject: object) => object): Old {
-  return { ...data, subjects: Array.isArray(data.subjects) ? data.subjects.map(change) : data.subjects };
-}
-
-/** Version 1 knew cuts by marks only, and no kept mattes. */
-function fromVersion1(data: Old): Old {
-  return { ...eachSubject(data, (s) => ({ ...plainCut, ...s })), ...{ mattes: [], multiplied: [] } };
-}
-
-/** Version 2 knew one fill for the whole hole, and no retouching. */
-function fromVersion2(data: Old): unknown {
-  const plateOf = (plate: unknown): unknown =>
-    typeof plate === 'object' && plate !== null ? { ...newPlate(), ...plate, fill: { kind: 'smooth' } } : plate;
-  return { ...eachSubject(data, (s) => ({ ...s, plate: plateOf((s as { plate?: unknown }).plate) })), version: recipeVersion };
 }
 
 /** Second pictures of a plate's photographed fills. */
@@ -266,6 +199,31 @@ export function picturesOf(recipe: Recipe): string[] {
   for (const s of recipe.subjects) if (s.difference.plate !== null) used.push(s.difference.plate);
   for (const s of recipe.subjects) used.push(...platesOf(s.plate));
   for (const m of recipe.mattes) used.push(m.picture);
-  for (const card of recipe.cards) if (card.kind === 'picture') used.push(card.picture);
+  for (const card of recipe.cards) {
+    if (card.kind === 'picture') used.push(card.picture);
+    if (card.distances.map) used.push(card.distances.map.picture);
+  }
   return [...new Set(used)];
+}
+
+/** The recipe with its pictures known by other names. */
+export function withPictures(recipe: Recipe, name: (id: string) => string): Recipe {
+  const fill = <F extends SubjectRecipe['plate']['fill']>(f: F): F =>
+    f.kind === 'photographed' && f.picture !== null ? { ...f, picture: name(f.picture) } : f;
+  return {
+    ...recipe,
+    subjects: recipe.subjects.map((s) => ({
+      ...s,
+      shot: name(s.shot),
+      difference: { ...s.difference, plate: s.difference.plate === null ? null : name(s.difference.plate) },
+      plate: { ...s.plate, fill: fill(s.plate.fill), parts: s.plate.parts.map((p) => ({ ...p, fill: fill(p.fill) })) },
+    })),
+    mattes: recipe.mattes.map((m) => ({ ...m, picture: name(m.picture) })),
+    multiplied: recipe.multiplied.map((m) => ({ ...m, picture: name(m.picture) })),
+    cards: recipe.cards.map((c) => {
+      const { map } = c.distances;
+      const distances = map ? { ...c.distances, map: { ...map, picture: name(map.picture) } } : c.distances;
+      return c.kind === 'picture' ? { ...c, distances, picture: name(c.picture) } : { ...c, distances };
+    }),
+  };
 }

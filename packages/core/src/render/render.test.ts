@@ -1,9 +1,11 @@
 import { plainContext } from '../context/context';
-import { discBlur } from '../lens/discBlur';
+import { discBlur } from '../lens/defocus';
 import { meanDeltaE } from '../proof/compare';
 import { pictureOfMatte } from '../matte/kept';
 import { makePicture, type Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
+import { plainLamps } from '../lens/lamps';
+import { plainCard } from '../recipe/plain';
 import { newRecipe, type Recipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
 import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
@@ -55,7 +57,7 @@ const marked: Recipe = {
 };
 const overNight: Recipe = {
   ...marked,
-  cards: [{ kind: 'picture', picture: 'night', id: 'b', distance: 9, placement: plain.cards[0].placement }, marked.cards[1]],
+  cards: [{ ...plainCard, kind: 'picture', picture: 'night', matte: null, lamps: plainLamps, id: 'b', distance: 9 }, marked.cards[1]],
 };
 
 describe('the line of products', () => {
@@ -180,7 +182,7 @@ describe('the line of products', () => {
 
   test('can be aborted while it runs', async () => {
     const controller = new AbortController();
-    const big = { ...marked, frame: { width: 240, height: 180 } };
+    const big = { ...marked, frame: { ...marked.frame, width: 240, height: 180 } };
     const slow = render(big, source(), 'composite', plainContext({ signal: controller.signal, progress: () => controller.abort() }));
     await expect(slow).rejects.toThrow(/abort/i);
   });

@@ -1,7 +1,4 @@
 import type { Context } from '../context/context';
-import { defocus } from '../lens/defocus';
-import { discBlurPlane } from '../lens/discBlur';
-import { blurDiscAt } from '../lens/thinLens';
 import type { Unmixed } from '../matte/edgeColour';
 import { findSubject, type FoundSubject } from '../matte/findSubject';
 import { matteOfPicture } from '../matte/kept';
@@ -12,12 +9,12 @@ import { measureTone, type Tone } from '../match/tone';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
-import { makePicture, meanColour, withOpacity, type Picture } from '../raster/plane';
+import { meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
 import type { Region } from '../raster/strokeCover';
-import { resizePlane, scaledSize } from '../raster/resize';
-import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
-import { over } from '../stage/blend';
-import { coverUnit, isCentred, place } from '../stage/place';
+import { resizePlane } from '../raster/resize';
+import type { Recipe, SubjectRecipe } from '../recipe/recipe';
+import type { Outlines } from '../stage/drawn';
+import { Bench, subjectOf, type BenchLamps } from './bench';
 import { keyOf, ProductMemory } from './memory';
 
 /** Where the line gets its pictures. */
@@ -30,6 +27,12 @@ export interface PictureSource {
    * @throws when it is not there
    */
   load(id: string, scale: number, multiplied?: string): Promise<Picture>;
+  /**
+   * The outlines of a line of type, in heights of the type about its middle; only where lettering can be set.
+   *
+   * @throws when there is no such font
+   */
+  letters?(text: string, font: string, spacing: number): Promise<Outlines>;
 }
 
 /** Everything the line makes. */
@@ -52,6 +55,12 @@ export interface Products {
   /** The subject with its cast and tone matched, and both sides' measures before it. */
   matched: { subject: Picture; subjectTone: Tone; backgroundTone: Tone; after: Tone };
   composite: Picture;
+  /** Distance of what is in front at every pixel, m. */
+  distances: Plane;
+  /** All that stands behind the subject, before the lens. */
+  unblurred: Picture;
+  /** The lamps of the card farthest behind. */
+  lamps: BenchLamps;
   /** The same had the plate not been made: the shot with the subject in it stands behind. */
   skipped: Picture;
 }
@@ -73,6 +82,9 @@ const making: Record<Want, string> = {
   background: 'Blurring the background',
   matched: 'Matching the subject',
   composite: 'Laying the picture together',
+  distances: 'Working out distances',
+  lamps: 'Looking for lamps',
+  unblurred: 'Setting up the bench',
 };
 
 /**
@@ -96,7 +108,7 @@ export async function render<W extends Want>(
 }
 
 class Line {
-  private readonly size: { width: number; height: number };
+  private readonly bench: Bench;
 
   constructor(
     private readonly recipe: Recipe,
@@ -104,7 +116,19 @@ class Line {
     private readonly context: Context,
     private readonly memory: ProductMemory,
   ) {
-    this.size = scaledSize(recipe.frame.width, recipe.frame.height, context.scale);
+    this.bench = new Bench(recipe, context, memory, {
+      picture: (id) => this.picture(id),
+      pictureKey: (id) => this.pictureKey(id),
+      keptMatte: (id) => this.keptMatte(id),
+      plate: (s) => this.plate(s).then((p) => p.plate),
+      plateKey: (s) => [this.matteKey(s), s.plate],
+      subject: (s) => this.matchedSubject(s),
+      subjectKey: (s) => [this.matteKey(s), this.matchKey(s)],
+      letters: (text, font, spacing) => {
+        if (!pictures.letters) throw new Error('Lettering cannot be set here: there are no fonts.');
+        return pictures.letters(text, font, spacing);
+      },
+    });
   }
 
   make<W extends Want>(want: W): Promise<Products[W]> {
@@ -119,9 +143,12 @@ class Line {
       showing: () => this.showing(subject),
       shadow: () => this.shadow(subject),
       skipped: () => this.skipped(),
-      background: () => this.background(),
-      matched: () => this.matched(),
-      composite: () => this.composite(),
+      background: () => this.remember('background', [this.bench.key(this.bench.behind())], (context) => this.bench.background(context)),
+      matched: () => this.matched(subject),
+      composite: () => this.remember('composite', [this.bench.key()], (context) => this.bench.composite(context)),
+      distances: () => this.remember('distances', [this.bench.key()], () => this.bench.distances()),
+      unblurred: () => this.remember('unblurred', [this.bench.key(this.bench.behind())], () => this.bench.unblurred()),
+      lamps: () => this.remember('lamps', [this.bench.key()], () => this.bench.lamps()),
     };
     return makers[want]();
   }
@@ -232,100 +259,18 @@ class Line {
   }
 
   private showing(s: SubjectRecipe): Promise<Showing> {
-    const cards = this.cards();
-    const at = cards.findIndex((c) => c.kind === 'plate' && c.subject === s.id);
-    return this.remember('showing', [...this.matteKey(s), s.plate, cards.map((c) => this.cardKey(c))], async (context) => {
-      const { hole } = await this.plate(s);
-      const { width, height } = this.size;
-      const through = makePicture(width, height, 1);
-      if (at >= 0) {
-        through.r.fill(1);
-        for (const card of cards.slice(at + 1)) {
-          const opacity = (await this.seen(card, context)).a;
-          for (let p = 0; p < through.r.length; p++) through.r[p] *= opacity ? 1 - opacity[p] : 0;
-        }
-      }
-      const card = cards[at];
-      if (!card) return showing(hole, { ...hole, data: new Float32Array(hole.data.length) }, context.scale);
-      const { distance, placement } = card;
-      const disc = blurDiscAt(this.recipe.lens, distance, this.recipe.frame.width) * context.scale;
-      const spread = (await discBlurPlane({ width, height, data: through.r }, disc, 'repeat', context)).data;
-      const { x, y, scale: size, flip } = placement;
-      const back = { x: (flip ? x : -x) / size, y: -y / size, scale: 1 / size, flip };
-      const framed = { ...through, r: spread };
-      const inPlate = isCentred(placement) ? framed : place(framed, hole.width, hole.height, 1, back, context.scale);
-      const seen = inPlate.r.map((v, p) => v * inPlate.a![p]);
-      return showing(hole, { width: hole.width, height: hole.height, data: seen }, context.scale);
-    });
+    return this.remember('showing', [...this.matteKey(s), s.plate, this.bench.key()], async (context) =>
+      showing((await this.plate(s)).hole, await this.bench.seenOfPlate(s, context), context.scale),
+    );
   }
 
   /** The finished picture with the shot, subject and all, where the plate would be. */
   private skipped(): Promise<Picture> {
     const cards = this.recipe.cards.map((c) =>
-      c.kind === 'plate' ? { ...c, kind: 'picture' as const, picture: this.subjectOf(c.subject).shot } : c,
+      c.kind === 'plate' ? { ...c, kind: 'picture' as const, picture: subjectOf(this.recipe, c.subject).shot, matte: null } : c,
     );
     // What the subject is matched to stays what it is, so that nothing but the halo differs.
     return new Line({ ...this.recipe, cards }, this.pictures, this.context, this.memory).make('composite');
-  }
-
-  private subjectOf(id: string): SubjectRecipe {
-    const found = this.recipe.subjects.find((s) => s.id === id);
-    if (!found) throw new Error(`The recipe holds no subject ${id}.`);
-    return found;
-  }
-
-  /** Cards from the farthest to the nearest. */
-  private cards(): Card[] {
-    return [...this.recipe.cards].sort((a, b) => b.distance - a.distance);
-  }
-
-  private behind(): Card[] {
-    const cards = this.cards();
-    const first = cards.findIndex((c) => c.kind === 'subject');
-    return first < 0 ? cards : cards.slice(0, first);
-  }
-
-  private contentKey(card: Card): unknown {
-    if (card.kind === 'picture') return this.pictureKey(card.picture);
-    const s = this.subjectOf(card.subject);
-    return card.kind === 'plate' ? [this.matteKey(s), s.plate] : [this.matteKey(s), this.matchKey(s)];
-  }
-
-  private cardKey(card: Card): unknown[] {
-    return [card.kind, this.contentKey(card), card.distance, card.placement, this.recipe.lens, this.recipe.frame];
-  }
-
-  /** What a card shows, in its place in the frame, before the lens. */
-  private async content(card: Card): Promise<Picture> {
-    const { width, height } = this.size;
-    if (card.kind === 'picture') {
-      const picture = await this.picture(card.picture);
-      return place(picture, width, height, coverUnit(picture, width, height), card.placement, this.context.scale);
-    }
-    const s = this.subjectOf(card.subject);
-    const picture = card.kind === 'plate' ? (await this.plate(s)).plate : await this.matchedSubject(s);
-    const fits = picture.width === width && picture.height === height;
-    return fits && isCentred(card.placement) ? picture : place(picture, width, height, 1, card.placement, this.context.scale);
-  }
-
-  private async seen(card: Card, context: Context): Promise<Picture> {
-    return defocus(await this.content(card), card.distance, this.recipe.lens, this.recipe.frame.width, context);
-  }
-
-  private background(): Promise<Picture> {
-    const cards = this.behind();
-    return this.remember(
-      'background',
-      cards.map((c) => this.cardKey(c)),
-      async (context) => {
-        let out = makePicture(this.size.width, this.size.height);
-        for (const card of cards) {
-          const picture = await this.seen(card, context);
-          out = picture.a ? over(picture, out) : picture;
-        }
-        return out;
-      },
-    );
   }
 
   /** Whether the subject depends on what is behind it: something is moved towards it, or it sheds light where a screen did. */
@@ -336,19 +281,18 @@ class Line {
 
   private matchKey(s: SubjectRecipe): unknown {
     const { cast, tone } = this.recipe.match;
-    return !this.followsBackground(s) ? 'as it is' : [cast, tone, this.behind().map((c) => this.cardKey(c))];
+    return !this.followsBackground(s) ? 'as it is' : [cast, tone, this.bench.key(this.bench.behind())];
   }
 
   /** The subject as it goes into the picture; nothing is measured when nothing is to be moved. */
   private async matchedSubject(s: SubjectRecipe): Promise<Picture> {
-    return this.followsBackground(s) ? (await this.matched()).subject : this.subject(s);
+    return this.followsBackground(s) ? (await this.matched(s)).subject : this.subject(s);
   }
 
-  private matched(): Promise<Products['matched']> {
-    const s = this.recipe.subjects[0];
-    const key = [this.matteKey(s), this.recipe.match, this.behind().map((c) => this.cardKey(c))];
+  private matched(s: SubjectRecipe): Promise<Products['matched']> {
+    const key = [this.matteKey(s), this.recipe.match, this.bench.key(this.bench.behind())];
     return this.remember('matched', key, async (context) => {
-      const behind = await this.background();
+      const behind = await this.bench.background(context);
       const { subject: cutOut, spill } = await this.unmixed(s);
       const picture = spill ? putLight(cutOut, spill, meanColour(behind)) : cutOut;
       const subjectTone = measureTone(picture);
@@ -356,18 +300,5 @@ class Line {
       const subject = await match(picture, subjectTone, backgroundTone, this.recipe.match, context);
       return { subject, subjectTone, backgroundTone, after: measureTone(subject) };
     });
-  }
-
-  private composite(): Promise<Picture> {
-    const cards = this.cards();
-    return this.remember(
-      'composite',
-      cards.map((c) => this.cardKey(c)),
-      async (context) => {
-        let out = await this.background();
-        for (const card of cards.slice(this.behind().length)) out = over(await this.seen(card, context), out);
-        return out;
-      },
-    );
   }
 }

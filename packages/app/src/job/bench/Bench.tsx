@@ -1,7 +1,10 @@
-import { blurDiscAt, sharpZone, type Card } from '@ritaglio/core';
+import { apertureOutline, blurDiscAt, sharpZone, type Aperture, type Card, type Recipe } from '@ritaglio/core';
+import { Eye, EyeOff, Lock, LockOpen } from 'lucide-react';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { moveCard } from '../edit';
+import { editCard, moveCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
+import { useView } from '../viewStore';
+import { discOf, nameOf } from './cards';
 
 const near = 0.6;
 const far = 200;
@@ -14,34 +17,50 @@ const right = 1240;
 const tallest = 120;
 
 /** Where a distance stands on the rail, in drawing units. */
-function across(distance: number): number {
-  return left + ((right - left) * Math.log(distance / near)) / Math.log(far / near);
+export function across(distance: number): number {
+  const d = Math.min(far, Math.max(near, distance));
+  return left + ((right - left) * Math.log(d / near)) / Math.log(far / near);
 }
 
-function distanceAt(x: number): number {
+/** The distance at a place of the rail. */
+export function distanceAt(x: number): number {
   const d = near * Math.pow(far / near, (x - left) / (right - left));
   return Math.min(far, Math.max(near, Math.round(d * 100) / 100));
+}
+
+type Change = (recipe: Recipe) => Recipe;
+
+/** A slider of the bench: its pointer, its keys, its words. */
+interface Held {
+  label: string;
+  value: number;
+  least: number;
+  most: number;
+  said: string;
+  /** The value under a place of the drawing. */
+  under: (x: number, y: number) => number;
+  change: (value: number) => Change;
+  locked?: boolean;
 }
 
 /** The side view of the scene: camera, rail in metres, cards, focus needle, zone of sharpness, blur curve. */
 export function Bench({ open }: { open: boolean }) {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
-  const { lens, frame, cards } = recipe;
+  const { card: chosen, likeness, set } = useView();
+  const { lens, cards } = recipe;
   const drawing = useRef<SVGSVGElement>(null);
   const [folded, setFolded] = useState(false);
-  const width = frame.width;
-  const disc = (d: number): number => blurDiscAt(lens, d, width);
+  const disc = (d: number): number => blurDiscAt(lens, d, lens.across);
   const tall = (px: number): number => (Math.min(px, tallest) / tallest) * (rail - 22);
 
   if (!open) return null;
+  const figure = `focus ${lens.focus.toFixed(2)} m · f/${lens.fNumber.toFixed(1)} · ${lens.focalLength.toFixed(0)} mm`;
   if (folded) {
     return (
       <section aria-label="Bench" className="col-span-3 flex items-center justify-between border-t border-rule bg-tray px-4 py-1">
         <span className="font-bold">Bench</span>
-        <span className="font-mono text-xs">
-          focus {lens.focus.toFixed(2)} m · f/{lens.fNumber.toFixed(1)} · {lens.focalLength.toFixed(0)} mm
-        </span>
+        <span className="font-mono text-xs">{figure}</span>
         <button type="button" className="underline" onClick={() => setFolded(false)}>
           Unfold
         </button>
@@ -51,54 +70,74 @@ export function Bench({ open }: { open: boolean }) {
 
   const curve = Array.from({ length: 160 }, (_, i) => {
     const x = left + ((right - left) * i) / 159;
-    const d = near * Math.pow(far / near, i / 159);
-    return `${x.toFixed(1)},${(rail - tall(disc(d))).toFixed(1)}`;
+    return `${x.toFixed(1)},${(rail - tall(disc(near * Math.pow(far / near, i / 159)))).toFixed(1)}`;
   });
-  const [zoneNear, zoneFar] = sharpZone(lens, width, 2);
-  const zoneLeft = across(Math.max(near, zoneNear));
-  const zoneRight = across(Math.min(far, zoneFar));
-  const focus = {
-    name: 'Focus',
-    distance: lens.focus,
-    move: (d: number) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, focus: d } }),
-  };
+  const [zoneNear, zoneFar] = sharpZone(lens, lens.across, 2);
+  const sorted = [...cards].sort((a, b) => b.distance - a.distance);
+  const lanes = lanesOf(sorted);
 
-  /** Pointer and keys of anything that stands on the rail. */
-  const handle = (name: string, distance: number, move: (d: number) => (r: typeof recipe) => typeof recipe) => {
-    const under = (e: PointerEvent<SVGGElement>): number => {
+  /** Pointer and keys of anything that can be dragged here. */
+  const handle = (h: Held, onTake?: () => void) => {
+    const at = (e: PointerEvent<SVGGElement>): number => {
       const box = drawing.current!.getBoundingClientRect();
-      return distanceAt(((e.clientX - box.left) / box.width) * 1280);
+      return h.under(((e.clientX - box.left) / box.width) * 1280, ((e.clientY - box.top) / box.height) * height);
     };
     return {
       role: 'slider',
       tabIndex: 0,
-      'aria-label': `${name}, distance`,
-      'aria-valuemin': near,
-      'aria-valuemax': far,
-      'aria-valuenow': distance,
-      'aria-valuetext': `${distance.toFixed(2)} metres`,
-      className: 'cursor-ew-resize outline-offset-2',
-      onPointerDown: (e: PointerEvent<SVGGElement>) => e.currentTarget.setPointerCapture(e.pointerId),
+      'aria-label': h.label,
+      'aria-valuemin': h.least,
+      'aria-valuemax': h.most,
+      'aria-valuenow': h.value,
+      'aria-valuetext': h.said,
+      'aria-disabled': h.locked ?? false,
+      className: h.locked ? 'outline-offset-2' : 'cursor-ew-resize outline-offset-2',
+      onPointerDown: (e: PointerEvent<SVGGElement>) => {
+        onTake?.();
+        if (!h.locked) e.currentTarget.setPointerCapture(e.pointerId);
+      },
       onPointerMove: (e: PointerEvent<SVGGElement>) => {
-        if (e.currentTarget.hasPointerCapture(e.pointerId)) preview(move(under(e)));
+        if (e.currentTarget.hasPointerCapture(e.pointerId)) preview(h.change(at(e)));
       },
       onPointerUp: (e: PointerEvent<SVGGElement>) => {
-        if (e.currentTarget.hasPointerCapture(e.pointerId)) commit(move(under(e)));
+        if (e.currentTarget.hasPointerCapture(e.pointerId)) commit(h.change(at(e)));
       },
+      onFocus: onTake,
       onKeyDown: (e: KeyboardEvent) => {
         const direction = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
-        if (!direction) return;
+        if (!direction || h.locked) return;
         e.preventDefault();
-        const d = distance * Math.pow(1.02, direction * (e.shiftKey ? 5 : 1));
-        commit(move(Math.min(far, Math.max(near, Math.round(d * 1000) / 1000))));
+        const next = h.value * Math.pow(1.02, direction * (e.shiftKey ? 5 : 1));
+        commit(h.change(Math.min(h.most, Math.max(h.least, Math.round(next * 1000) / 1000))));
       },
     };
+  };
+  const onRail = (label: string, distance: number, change: (d: number) => Change, locked = false): Held => ({
+    label: `${label}, distance`,
+    value: distance,
+    least: near,
+    most: far,
+    said: `${distance.toFixed(2)} metres`,
+    under: distanceAt,
+    change,
+    locked,
+  });
+  const aperture: Held = {
+    label: 'Aperture of the lens',
+    value: lens.fNumber,
+    least: 0.7,
+    most: 64,
+    said: `f/${lens.fNumber.toFixed(1)}`,
+    // Pulled upwards the opening widens: 60 units are two stops.
+    under: (_, y) => Math.min(64, Math.max(0.7, Math.round(100 * 2.8 * Math.pow(2, (y - (rail - 40)) / 30)) / 100)),
+    change: (fNumber) => (r) => ({ ...r, lens: { ...r.lens, fNumber } }),
   };
 
   return (
     <section aria-label="Bench" className="relative col-span-3 border-t border-rule bg-tray">
       <h2 className="absolute top-2 left-4 font-bold">Bench</h2>
       <div className="absolute top-2 right-4 flex gap-4">
+        {chosen && <CardSwitches card={cards.find((c) => c.id === chosen)} />}
         <span className="font-mono text-xs">blur disc by distance, px of the full picture</span>
         <button type="button" className="underline" onClick={() => setFolded(true)}>
           Fold
@@ -106,7 +145,7 @@ export function Bench({ open }: { open: boolean }) {
       </div>
       <svg ref={drawing} viewBox={`0 0 1280 ${height}`} className="block w-full" preserveAspectRatio="xMidYMid meet">
         <polygon points={`${left},${rail} ${curve.join(' ')} ${right},${rail}`} fill="#c4c3be" />
-        <rect x={zoneLeft} y={20} width={Math.max(1, zoneRight - zoneLeft)} height={rail - 20} fill="#f3f2ee" />
+        <rect x={across(zoneNear)} y={20} width={Math.max(1, across(zoneFar) - across(zoneNear))} height={rail - 20} fill="#f3f2ee" />
         <polyline points={curve.join(' ')} fill="none" stroke="#20211f" strokeWidth={1.4} />
         <line x1={40} y1={rail} x2={right + 10} y2={rail} stroke="#20211f" strokeWidth={2} />
         {marks.map((m) => (
@@ -117,20 +156,33 @@ export function Bench({ open }: { open: boolean }) {
             </text>
           </g>
         ))}
-        <Camera fNumber={lens.fNumber} />
-        {[...cards]
-          .sort((a, b) => b.distance - a.distance)
-          .map((card) => (
-            <g key={card.id} {...handle(nameOf(card), card.distance, (d) => (r) => moveCard(r, card.id, d))}>
-              <StandingCard
-                x={across(Math.min(far, Math.max(near, card.distance)))}
-                name={nameOf(card)}
-                figure={`${disc(card.distance).toFixed(0)} px`}
-              />
-            </g>
-          ))}
-        <g {...handle(focus.name, focus.distance, focus.move)}>
-          <rect x={across(lens.focus) - 8} y={4} width={16} height={rail} fill="transparent" />
+        {sorted.map((c) => (
+          <Spread key={c.id} card={c} />
+        ))}
+        {likeness?.wanted && <Measured disc={likeness.wanted.diameter} at={rail - tall(likeness.wanted.diameter)} />}
+        <g {...handle(aperture)}>
+          <Camera fNumber={lens.fNumber} aperture={lens.aperture} />
+        </g>
+        {sorted.map((card) => (
+          <g
+            key={card.id}
+            opacity={card.hidden ? 0.4 : 1}
+            {...handle(
+              onRail(nameOf(card), card.distance, (d) => (r) => moveCard(r, card.id, d), card.locked),
+              () => set({ card: card.id }),
+            )}
+          >
+            <StandingCard
+              x={across(card.distance)}
+              name={nameOf(card)}
+              figure={`${discOf(recipe, card).toFixed(0)} px`}
+              lane={lanes.get(card.id) ?? 0}
+              chosen={chosen === card.id}
+            />
+          </g>
+        ))}
+        <g {...handle(onRail('Focus', lens.focus, (d) => (r) => ({ ...r, lens: { ...r.lens, focus: d } })))}>
+          <rect x={across(lens.focus) - 8} y={4} width={16} height={28} fill="transparent" />
           <line x1={across(lens.focus)} y1={16} x2={across(lens.focus)} y2={rail + 4} stroke="#d6461f" strokeWidth={2} />
           <path d={`M${across(lens.focus) - 6} 4h12v9l-6 6l-6 -6z`} fill="#d6461f" />
         </g>
@@ -139,39 +191,100 @@ export function Bench({ open }: { open: boolean }) {
   );
 }
 
-function nameOf(card: Card): string {
-  return { subject: 'Subject', plate: 'Plate', picture: 'Background' }[card.kind];
+/** Labels of cards that stand close together go below each other. */
+export function lanesOf(sorted: Card[]): Map<string, number> {
+  const out = new Map<string, number>();
+  const ends: number[] = [];
+  for (const card of [...sorted].reverse()) {
+    const x = across(card.distance);
+    const lane = ends.findIndex((end) => end < x);
+    const taken = lane < 0 ? Math.min(ends.length, 1) : lane;
+    out.set(card.id, taken);
+    ends[taken] = x + 90;
+  }
+  return out;
+}
+
+/** Locks and hides the card that is picked out. */
+function CardSwitches({ card }: { card: Card | undefined }) {
+  const { commit } = useChange();
+  if (!card) return null;
+  const turn = (part: 'locked' | 'hidden') => (): void => commit((r) => editCard(r, card.id, (c) => ({ ...c, [part]: !c[part] })));
+  const [Shut, Seen] = [card.locked ? Lock : LockOpen, card.hidden ? EyeOff : Eye];
+  return (
+    <div className="flex items-center gap-2">
+      <span className="font-semibold">{nameOf(card)}</span>
+      <button type="button" aria-pressed={card.locked} aria-label="Lock this card" title="Lock" onClick={turn('locked')}>
+        <Shut size={15} />
+      </button>
+      <button type="button" aria-pressed={card.hidden} aria-label="Hide this card" title="Hide" onClick={turn('hidden')}>
+        <Seen size={15} />
+      </button>
+    </div>
+  );
+}
+
+/** From where to where a card's own distances reach: a bar on the rail. */
+function Spread({ card }: { card: Card }) {
+  const { pegs, ground, painted } = card.distances;
+  const all = [...pegs.map((p) => p.distance), ...painted.map((p) => p.distance)];
+  if (ground) all.push(ground.distance);
+  if (all.length === 0) return null;
+  const [from, to] = [across(Math.min(...all, card.distance)), across(Math.max(...all, card.distance))];
+  return (
+    <g>
+      <line x1={from} y1={rail - 3} x2={to} y2={rail - 3} stroke="#20211f" strokeWidth={3} strokeDasharray="2 3" />
+      {pegs.map((p, i) => (
+        <path key={i} d={`M${across(p.distance)} ${rail - 1}l-3 -8h6z`} fill="#20211f" />
+      ))}
+    </g>
+  );
+}
+
+/** The blur that was measured in the reference, as a tick at the height of the curve. */
+function Measured({ disc, at }: { disc: number; at: number }) {
+  return (
+    <g>
+      <line x1={left - 8} y1={at} x2={right} y2={at} stroke="#20211f" strokeWidth={1} strokeDasharray="1 5" />
+      <text x={left + 4} y={at - 4} className="font-mono text-[11px]" fill="#20211f">
+        measured {disc.toFixed(0)} px
+      </text>
+    </g>
+  );
 }
 
 /** A card seen from the side, a little turned. */
-function StandingCard({ x, name, figure }: { x: number; name: string; figure: string }) {
+function StandingCard(props: { x: number; name: string; figure: string; lane: number; chosen: boolean }) {
+  const { x, name, figure, lane, chosen } = props;
+  const down = 32 * lane;
   return (
     <>
       <polygon
         points={`${x - 10},${rail} ${x - 10},${rail - 56} ${x + 12},${rail - 66} ${x + 12},${rail - 4}`}
-        fill="#e4e3df"
+        fill={chosen ? '#f3f2ee' : '#e4e3df'}
         stroke="#20211f"
-        strokeWidth={1.3}
+        strokeWidth={chosen ? 2.4 : 1.3}
       />
       <line x1={x - 10} y1={rail - 12} x2={x + 12} y2={rail - 20} stroke="#b5b4ae" />
-      <text x={x + 19} y={rail - 50} className="bench-label text-[12px] font-semibold" fill="#20211f">
+      <text x={x + 19} y={rail - 50 + down} className="bench-label text-[12px] font-semibold" fill="#20211f">
         {name}
       </text>
-      <text x={x + 19} y={rail - 34} className="bench-label font-mono text-[11px]" fill="#20211f">
+      <text x={x + 19} y={rail - 36 + down} className="bench-label font-mono text-[11px]" fill="#20211f">
         {figure}
       </text>
     </>
   );
 }
 
-/** The camera with its opening, wider for a smaller f-number. */
-function Camera({ fNumber }: { fNumber: number }) {
-  const radius = Math.max(1.2, Math.min(9, 10 / Math.sqrt(fNumber)));
+/** The camera with its opening in its own shape, wider for a smaller f-number. */
+function Camera({ fNumber, aperture }: { fNumber: number; aperture: Aperture }) {
+  const radius = Math.max(1.6, Math.min(12, 13 / Math.sqrt(fNumber)));
+  const outline = apertureOutline(aperture, 48).map(([x, y]) => `${(38 + radius * x).toFixed(1)},${(rail - 26 - radius * y).toFixed(1)}`);
   return (
-    <g>
+    <g className="cursor-ns-resize">
       <rect x={18} y={rail - 40} width={40} height={28} fill="#20211f" />
       <rect x={58} y={rail - 34} width={13} height={16} fill="#20211f" />
-      <circle cx={38} cy={rail - 26} r={radius} fill="#f3f2ee" />
+      <polygon points={outline.join(' ')} fill="#f3f2ee" />
     </g>
   );
 }

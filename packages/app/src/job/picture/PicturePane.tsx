@@ -32,16 +32,22 @@ export function PicturePane({ step }: { step: Step }) {
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
         <Slip />
       </div>
-      <ViewBar />
+      <ViewBar step={step} />
     </main>
   );
 }
 
-function ViewBar() {
+function ViewBar({ step }: { step: Step }) {
   const { picture, compare, removed, look, fitZoom, set } = useView();
   return (
     <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1 bg-mid-dark px-3 py-1.5 text-white">
-      <Choice tone="mid" label="Product shown" value={picture} options={pictures} onChange={(p) => set({ picture: p })} />
+      <Choice
+        tone="mid"
+        label="Product shown"
+        value={picture}
+        options={step === 'lens' ? [...pictures, { value: 'distances' as const, label: 'Distances' }] : pictures}
+        onChange={(p) => set({ picture: p })}
+      />
       <Choice<Compare>
         tone="mid"
         label="Compare"
@@ -54,21 +60,23 @@ function ViewBar() {
         onChange={(c) => set({ compare: c, against: 'shot' })}
       />
       <span className="ml-auto flex items-center gap-1.5">
-        <span>Removed</span>
-        <Picker<Removed>
-          label="Removed as"
-          value={removed}
-          options={[
-            { value: 'hatch', label: 'hatch' },
-            { value: 'dimmed', label: 'dimmed' },
-            { value: 'outline', label: 'outline only' },
-            { value: 'black', label: 'black' },
-            { value: 'white', label: 'white' },
-            { value: 'grey', label: 'mid-grey' },
-            { value: 'behind', label: 'what is behind' },
-          ]}
-          onChange={(r) => set({ removed: r })}
-        />
+        {step !== 'lens' && <span>Removed</span>}
+        {step !== 'lens' && (
+          <Picker<Removed>
+            label="Removed as"
+            value={removed}
+            options={[
+              { value: 'hatch', label: 'hatch' },
+              { value: 'dimmed', label: 'dimmed' },
+              { value: 'outline', label: 'outline only' },
+              { value: 'black', label: 'black' },
+              { value: 'white', label: 'white' },
+              { value: 'grey', label: 'mid-grey' },
+              { value: 'behind', label: 'what is behind' },
+            ]}
+            onChange={(r) => set({ removed: r })}
+          />
+        )}
         <button type="button" className="w-12 text-right font-mono text-xs" title="Fit (0)" onClick={() => set({ look: undefined })}>
           {Math.round(100 * (look?.zoom ?? fitZoom))} %
         </button>

@@ -7,24 +7,32 @@ import { movedMark } from '../matte/tools';
 import { useDrawing } from '../matte/useDrawing';
 import { about, type Step } from '../steps';
 import { useView, type Look, type PictureChoice } from '../viewStore';
+import { BenchShapes } from './BenchShapes';
 import { GarbageShapes } from './GarbageShapes';
 import { MarkShapes, type MarkHold } from './MarkShapes';
 import { PlateShapes } from './PlateShapes';
 import { ProductImage, VeilImage } from './ProductImage';
+import { roomOf } from './room';
 import { DrawingShape, TipShape } from './ToolShapes';
+import { useBenchPointer } from './useBenchPointer';
 
-const words: Record<PictureChoice | 'skipped', string> = {
+const words: Record<PictureChoice | 'skipped' | 'take', string> = {
+  take: 'Take',
+
   shot: 'Shot',
   matte: 'Matte',
   plate: 'Plate',
   background: 'Behind',
   finished: 'Finished',
   skipped: 'Without the plate',
+  distances: 'Distances',
 };
 
 /** The picture itself: products, comparison, marks, pan and zoom. Coordinates inside the frame are full-size pixels. */
 export function PictureStage({ step, width, height }: { step: Step; width: number; height: number }) {
-  const { frame, subjects } = useRecipe();
+  const recipe = useRecipe();
+  const { subjects } = recipe;
+  const frame = roomOf(recipe, step);
   const { commit } = useChange();
   const view = useView();
   const [pointer, setPointer] = useState<{ x: number; y: number }>();
@@ -43,6 +51,8 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const onMatte =
     step === 'matte' && view.compare === 'whole' && (view.picture === 'shot' || (view.picture === 'matte' && view.tool === 'hand'));
   const onPlate = step === 'plate' && view.compare === 'whole' && view.picture === 'plate';
+  const onBench = (step === 'stage' || step === 'lens') && view.compare === 'whole';
+  const bench = useBenchPointer(onBench);
   const working = onMatte || (onPlate && view.plateTool !== 'look');
   const changing = onMatte && view.tool === 'mark' && view.way === 'change';
   const marking = working && !changing;
@@ -59,6 +69,11 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const down = (e: Konva.KonvaEventObject<PointerEvent>): void => {
     if (e.target.name() === 'handle') return;
     const p = at(e);
+    if (!space && e.evt.button === 0 && bench.active) {
+      (e.evt.target as Element).setPointerCapture?.(e.evt.pointerId);
+      bench.down(under(p));
+      return;
+    }
     if (space || e.evt.button === 1 || !marking) {
       setPanning({ ...p, look });
       return;
@@ -74,11 +89,13 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     if (panning) {
       const { zoom, x, y } = panning.look;
       set({ look: { zoom, x: x - (p.x - panning.x) / zoom, y: y - (p.y - panning.y) / zoom } });
-    } else draw.move(under(p), e.evt, look.zoom);
+    } else if (bench.active) bench.move(under(p), look.zoom);
+    else draw.move(under(p), e.evt, look.zoom);
   };
 
   const up = (): void => {
     setPanning(undefined);
+    bench.up();
     draw.up();
   };
 
@@ -107,7 +124,8 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const shown: PictureChoice = view.before ? 'shot' : view.picture;
   const plain = view.before || step !== 'matte';
   const wipeAt = view.wipe * frame.width;
-  const cursor = panning ? 'grabbing' : space || !marking ? 'grab' : 'none';
+  const against = view.against === 'take' && view.take ? view.take.name : words[view.against];
+  const cursor = panning ? 'grabbing' : bench.active && !space ? 'crosshair' : space || !marking ? 'grab' : 'none';
 
   return (
     <div style={{ cursor }} data-testid="picture" aria-label={`${words[shown]}, ${about[step].name}`} role="img">
@@ -125,31 +143,31 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
           <Group clipX={0} clipY={0} clipWidth={paneWidth} clipHeight={height}>
             <Group {...inFrame}>
               {view.compare === 'whole' || view.before ? (
-                <ProductImage picture={shown} plain={plain} zoom={look.zoom} />
+                <ProductImage picture={shown} plain={plain} zoom={look.zoom} step={step} />
               ) : view.compare === 'wipe' ? (
                 <>
                   <Group clipX={0} clipY={0} clipWidth={wipeAt} clipHeight={frame.height}>
-                    <ProductImage picture={view.against} plain zoom={look.zoom} />
+                    <ProductImage picture={view.against} plain zoom={look.zoom} step={step} />
                   </Group>
                   <Group clipX={wipeAt} clipY={0} clipWidth={frame.width - wipeAt} clipHeight={frame.height}>
-                    <ProductImage picture={shown} plain={plain} zoom={look.zoom} />
+                    <ProductImage picture={shown} plain={plain} zoom={look.zoom} step={step} />
                   </Group>
                 </>
               ) : (
-                <ProductImage picture={view.against} plain zoom={look.zoom} />
+                <ProductImage picture={view.against} plain zoom={look.zoom} step={step} />
               )}
             </Group>
           </Group>
           {beside && !view.before && (
             <Group x={paneWidth} clipX={0} clipY={0} clipWidth={paneWidth} clipHeight={height}>
               <Group {...inFrame}>
-                <ProductImage picture={shown} plain={plain} zoom={look.zoom} />
+                <ProductImage picture={shown} plain={plain} zoom={look.zoom} step={step} />
               </Group>
             </Group>
           )}
           {beside && !view.before && (
             <>
-              <Named x={8} text={words[view.against]} />
+              <Named x={8} text={against} />
               <Named x={paneWidth + 8} text={words[shown]} />
             </>
           )}
@@ -157,8 +175,8 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
         {(onMatte || onPlate) && !view.before && (
           <Layer>
             <Group {...inFrame}>
-              {onMatte && view.band && <VeilImage name="band" />}
-              {onPlate && view.showing && <VeilImage name="showing" smooth />}
+              {onMatte && view.band && <VeilImage name="band" step={step} />}
+              {onPlate && view.showing && <VeilImage name="showing" smooth step={step} />}
               {onMatte && view.picture === 'shot' && (
                 <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />
               )}
@@ -169,13 +187,20 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
             {marking && pointer && !space && !panning && <TipShape {...pointer} zoom={look.zoom} step={step} />}
           </Layer>
         )}
+        {onBench && !view.before && (
+          <Layer>
+            <Group {...inFrame}>
+              <BenchShapes zoom={look.zoom} step={step} drawing={bench.drawing} />
+            </Group>
+          </Layer>
+        )}
         {view.compare === 'wipe' && !view.before && (
           <Layer>
             <WipeHandle
               x={inFrame.x + wipeAt * look.zoom}
               height={height}
               label={words[shown]}
-              against={words[view.against]}
+              against={against}
               onMove={(x) => set({ wipe: Math.min(1, Math.max(0, (x - inFrame.x) / look.zoom / frame.width)) })}
             />
           </Layer>

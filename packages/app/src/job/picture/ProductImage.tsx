@@ -1,20 +1,24 @@
 import { useMemo } from 'react';
 import { Image as KonvaImage, Rect } from 'react-konva';
 import { useProductsOfJob, useRecipe } from '../jobContext';
+import type { Step } from '../steps';
 import { useView, type PictureChoice } from '../viewStore';
+import { layOf } from './room';
 
 const flat = { black: '#000000', white: '#ffffff', grey: '#777777' };
 
 /** One product drawn over the frame. The shot is drawn with what is removed from it, unless plain. */
-export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice | 'skipped'; plain: boolean; zoom: number }) {
-  const { frame } = useRecipe();
+export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take'; plain: boolean; zoom: number; step: Step }) {
+  const { picture, plain, zoom, step } = props;
+  const recipe = useRecipe();
   const { shown, figures } = useProductsOfJob();
   const removed = useView((s) => s.removed);
   const hatch = useMemo(() => hatchTile(), []);
-  const product = shown[picture];
+  const take = useView((s) => s.take);
+  const product = picture === 'take' ? take : shown[picture];
   const cut = shown.subject;
   const outline = useMemo(() => (removed === 'outline' && cut ? outlineImage(cut.bitmap) : undefined), [removed, cut]);
-  const whole = { x: 0, y: 0, width: frame.width, height: frame.height };
+  const whole = layOf(recipe, step, picture);
   if (!product) return <Rect {...whole} fill="#8d8d8b" />;
   const smooth = zoom < 2 * product.scale;
   const image = <KonvaImage {...whole} image={product.bitmap} imageSmoothingEnabled={smooth} />;
@@ -53,7 +57,7 @@ export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice 
     case 'behind':
       return (
         <>
-          {shown.background ? <KonvaImage {...whole} image={shown.background.bitmap} /> : image}
+          {shown.background ? <KonvaImage {...layOf(recipe, step, 'background')} image={shown.background.bitmap} /> : image}
           {subject}
         </>
       );
@@ -68,11 +72,11 @@ export function ProductImage({ picture, plain, zoom }: { picture: PictureChoice 
 }
 
 /** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows. */
-export function VeilImage({ name, smooth = false }: { name: 'band' | 'showing'; smooth?: boolean }) {
-  const { frame } = useRecipe();
+export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing'; step: Step; smooth?: boolean }) {
+  const recipe = useRecipe();
   const veil = useProductsOfJob().shown[name];
   if (!veil) return null;
-  return <KonvaImage image={veil.bitmap} width={frame.width} height={frame.height} imageSmoothingEnabled={smooth} listening={false} />;
+  return <KonvaImage image={veil.bitmap} {...layOf(recipe, step, name)} imageSmoothingEnabled={smooth} listening={false} />;
 }
 
 /** Longest side on which the outline is traced: it is a line to be seen, and this runs on the interface's thread. */

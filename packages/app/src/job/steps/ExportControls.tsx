@@ -10,7 +10,7 @@ import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContex
 
 /** Writing the finished picture and the job. */
 export function ExportControls() {
-  const { store } = useOpenJob();
+  const { id, store } = useOpenJob();
   const { commit } = useChange();
   const recipe = useRecipe();
   const { resume } = useProductsOfJob();
@@ -103,7 +103,7 @@ export function ExportControls() {
         <Button
           className="mt-2"
           onClick={() =>
-            void archiveOf(store.getState().recipe)
+            void archiveOf(store.getState().recipe, id)
               .then((bytes) => save(`${fileName}.zip`, new Blob([bytes], { type: 'application/zip' })))
               .catch(refuse)
           }

@@ -1,5 +1,10 @@
 import { blurDiscAt, fNumberFor, type Lens } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
+import { DistancesPart } from '../lens/DistancesPart';
+import { LampsPart } from '../lens/LampsPart';
+import { LikePart } from '../lens/LikePart';
+import { ShapePart } from '../lens/ShapePart';
+import { useView } from '../viewStore';
 import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 
@@ -7,15 +12,16 @@ import { useChange, useRecipe } from '../jobContext';
 export function LensControls() {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
-  const { lens, frame } = recipe;
+  const { lens } = recipe;
+  const { benchTool, set } = useView();
   const behind = backgroundCard(recipe);
   const front = subjectCard(recipe);
   const change = (part: Partial<Lens>) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, ...part } });
   const onSubject = front !== undefined && Math.abs(front.distance - lens.focus) < 1e-3;
-  const amount = behind ? blurDiscAt(lens, behind.distance, frame.width) : 0;
+  const amount = behind ? blurDiscAt(lens, behind.distance, lens.across) : 0;
   const amounted = (v: number) => (r: typeof recipe) => {
     const card = backgroundCard(r);
-    const f = card ? fNumberFor(r.lens, card.distance, r.frame.width, Math.max(0.01, v)) : r.lens.fNumber;
+    const f = card ? fNumberFor(r.lens, card.distance, r.lens.across, Math.max(0.01, v)) : r.lens.fNumber;
     return { ...r, lens: { ...r.lens, fNumber: Math.min(1000, Math.max(0.5, f)) } };
   };
   return (
@@ -73,12 +79,19 @@ export function LensControls() {
           onPreview={(v) => preview(change({ focalLength: v }))}
           onCommit={(v) => commit(change({ focalLength: v }))}
         />
-        {front && !onSubject && (
-          <Button className="mt-2" onClick={() => commit(change({ focus: front.distance }))}>
-            Focus on the subject
+        <div className="mt-2 flex flex-wrap gap-1.5">
+          <Button
+            strong={benchTool === 'focus'}
+            aria-pressed={benchTool === 'focus'}
+            onClick={() => set({ benchTool: benchTool === 'focus' ? 'look' : 'focus' })}
+          >
+            Focus by a press
           </Button>
-        )}
+          {front && !onSubject && <Button onClick={() => commit(change({ focus: front.distance }))}>Focus on the subject</Button>}
+        </div>
       </Part>
+      <ShapePart />
+      <LampsPart />
       {behind && (
         <Part title="How far behind">
           <NumberControl
@@ -96,6 +109,8 @@ export function LensControls() {
           />
         </Part>
       )}
+      <DistancesPart />
+      <LikePart />
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { newRecipe } from '@ritaglio/core';
+import { newRecipe, plainCard, plainLamps } from '@ritaglio/core';
 import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
@@ -29,15 +29,21 @@ export function PicturesControls() {
       return {
         ...r,
         frame: fresh.frame,
-        subjects: r.subjects.map((s) => ({ ...s, shot: p.id, marks: [], hand: [], garbage: [], with: [] })),
+        lens: { ...r.lens, across: p.width },
+        subjects: r.subjects.map((s, i) =>
+          i === 0 ? { ...s, shot: p.id, size: fresh.subjects[0].size, marks: [], hand: [], garbage: [], with: [] } : s,
+        ),
       };
     });
   const standBehind = (p: KeptPicture): void =>
     commit((r) =>
       behind
         ? editCard(r, behind.id, ({ id, distance, placement }) => ({
+            ...plainCard,
             kind: 'picture',
             picture: p.id,
+            matte: null,
+            lamps: plainLamps,
             id,
             distance,
             placement: { ...placement, x: 0, y: 0, scale: 1 },

@@ -1,4 +1,4 @@
-import type { OklabPlanes } from '../colour/oklab';
+import type { OklabPlanes } from './oklab';
 
 /** Cost of one pixel's step over flat colour, as a share of crossing a full step of OKLab lightness. */
 const flat = 0.02;

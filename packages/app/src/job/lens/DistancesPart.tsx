@@ -1,0 +1,242 @@
+import { flatDistances, groundDistance, isFlat, type Card, type Distances } from '@ritaglio/core';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf } from '../bench/cards';
+import { useCard } from '../bench/useBench';
+import { subjectCard } from '../edit';
+import { useRecipe } from '../jobContext';
+import { useJobPictures } from '../steps/PicturesControls';
+import { useView, type BenchTool } from '../viewStore';
+
+/** How distance varies over the card that is picked out. */
+export function DistancesPart() {
+  const recipe = useRecipe();
+  const { benchTool, paintDistance, tip, picture, set } = useView();
+  const { card, way, preview, commit } = useCard();
+  const { pictures } = useJobPictures();
+  if (!card || !way) return null;
+  const d = card.distances;
+  const subject = subjectCard(recipe);
+  const change = (part: Partial<Distances>) => (c: Card) => ({ ...c, distances: { ...c.distances, ...part } as Card['distances'] });
+  const tool = (t: BenchTool): { strong: boolean; 'aria-pressed': boolean; onClick: () => void } => ({
+    strong: benchTool === t,
+    'aria-pressed': benchTool === t,
+    onClick: () => set({ benchTool: benchTool === t ? 'look' : t, card: card.id, compare: 'whole' }),
+  });
+  const ground = (): void => {
+    const { height } = way.size;
+    if (!d.ground)
+      commit(change({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } }));
+    set({ benchTool: benchTool === 'ground' ? 'look' : 'ground', card: card.id, compare: 'whole' });
+  };
+  const lean = (key: 'across' | 'down') => ({
+    value: d.lean[key],
+    normal: 0,
+    min: -5,
+    max: 5,
+    step: 0.05,
+    digits: 2,
+    unit: 'm',
+    onPreview: (v: number) => preview(change({ lean: { ...d.lean, [key]: v } })),
+    onCommit: (v: number) => commit(change({ lean: { ...d.lean, [key]: v } })),
+  });
+  return (
+    <Part title="Distances" figure={isFlat(d) ? 'flat' : said(d)}>
+      <Picker
+        label="Distances of"
+        value={card.id}
+        options={recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
+        onChange={(id) => set({ card: id })}
+      />
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <Button {...tool('ground')} onClick={ground}>
+          Ground line
+        </Button>
+        <Button {...tool('peg')}>Peg</Button>
+        <Button {...tool('paint')}>Paint</Button>
+        <Button
+          strong={picture === 'distances'}
+          aria-pressed={picture === 'distances'}
+          onClick={() => set({ picture: picture === 'distances' ? 'finished' : 'distances' })}
+        >
+          See them
+        </Button>
+      </div>
+      {d.ground && (
+        <>
+          <p className="mt-2 text-faint">
+            On the line the ground is as far as what stands on it; half way up to the horizon it is{' '}
+            {groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2).toFixed(1)} m. What rises behind it is at the card’s distance.
+          </p>
+          <NumberControl
+            label="There it is"
+            value={d.ground.distance}
+            normal={subject?.distance ?? 3}
+            min={0.3}
+            max={200}
+            step={0.01}
+            digits={2}
+            unit="m"
+            logarithmic
+            onPreview={(v) => preview(change({ ground: { ...d.ground!, distance: v } }))}
+            onCommit={(v) => commit(change({ ground: { ...d.ground!, distance: v } }))}
+          />
+          {(['line', 'horizon'] as const).map((key) => (
+            <NumberControl
+              key={key}
+              label={key === 'line' ? 'Ground line' : 'Horizon'}
+              value={d.ground![key]}
+              normal={Math.round((key === 'line' ? 0.82 : 0.42) * way.size.height)}
+              min={-way.size.height}
+              max={2 * way.size.height}
+              step={1}
+              unit="px"
+              onPreview={(v) => preview(change({ ground: groundWith(d.ground!, key, v) }))}
+              onCommit={(v) => commit(change({ ground: groundWith(d.ground!, key, v) }))}
+            />
+          ))}
+        </>
+      )}
+      {benchTool === 'peg' && (
+        <p className="mt-2 text-faint">Press on the picture where you know how far it is; drag a peg, type its distance here.</p>
+      )}
+      {d.pegs.map((peg, i) => (
+        <div key={i} className="flex items-center gap-1">
+          <div className="min-w-0 flex-1">
+            <NumberControl
+              label={`Peg ${i + 1}`}
+              value={peg.distance}
+              normal={card.distance}
+              min={0.3}
+              max={1000}
+              step={0.01}
+              digits={2}
+              unit="m"
+              logarithmic
+              onPreview={(v) => preview(change({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) }))}
+              onCommit={(v) => commit(change({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) }))}
+            />
+          </div>
+          <button
+            type="button"
+            aria-label={`Take peg ${i + 1} away`}
+            onClick={() => commit(change({ pegs: d.pegs.filter((_, k) => k !== i) }))}
+          >
+            ×
+          </button>
+        </div>
+      ))}
+      {d.pegs.length > 0 && (
+        <div className="mt-1.5">
+          <Choice
+            label="Between pegs"
+            value={d.between}
+            options={[
+              { value: 'edges', label: 'along edges' },
+              { value: 'smooth', label: 'smooth' },
+            ]}
+            onChange={(between) => commit(change({ between }))}
+          />
+        </div>
+      )}
+      {benchTool === 'paint' && (
+        <>
+          <NumberControl
+            label="Paint with"
+            value={paintDistance}
+            normal={10}
+            min={0.3}
+            max={1000}
+            step={0.01}
+            digits={2}
+            unit="m"
+            logarithmic
+            onCommit={(v) => set({ paintDistance: v })}
+          />
+          <NumberControl
+            label="Tip"
+            value={tip}
+            normal={28}
+            min={1}
+            max={400}
+            step={1}
+            unit="px"
+            logarithmic
+            onCommit={(v) => set({ tip: v })}
+          />
+        </>
+      )}
+      {d.painted.length > 0 && (
+        <Button className="mt-1.5" onClick={() => commit(change({ painted: d.painted.slice(0, -1) }))}>
+          Take the last painted stroke away
+        </Button>
+      )}
+      <NumberControl label="Lean across" {...lean('across')} />
+      <NumberControl label="Lean down" {...lean('down')} />
+      <div className="mt-1.5 flex items-center gap-2">
+        <span className="text-faint">Map</span>
+        <Picker
+          label="Picture of distances"
+          value={d.map?.picture ?? ''}
+          options={[{ value: '', label: 'none' }, ...pictures.map((p) => ({ value: p.id, label: p.name }))]}
+          onChange={(id) =>
+            commit(
+              change({ map: id ? { picture: id, reading: 'metres', near: 1, far: 60, ...(d.map && { ...d.map, picture: id }) } : null }),
+            )
+          }
+        />
+      </div>
+      {d.map && (
+        <>
+          <div className="mt-1.5">
+            <Choice
+              label="How the map is read"
+              value={d.map.reading}
+              options={[
+                { value: 'metres', label: 'light is far' },
+                { value: 'nearness', label: 'light is near' },
+              ]}
+              onChange={(reading) => commit(change({ map: { ...d.map!, reading } }))}
+            />
+          </div>
+          {(d.map.reading === 'metres' ? (['far'] as const) : (['near', 'far'] as const)).map((key) => (
+            <NumberControl
+              key={key}
+              label={key === 'far' && d.map!.reading === 'metres' ? 'White is' : key === 'far' ? 'Black is' : 'White is'}
+              value={d.map![key]}
+              normal={key === 'far' ? 60 : 1}
+              min={0.3}
+              max={1000}
+              step={0.1}
+              digits={1}
+              unit="m"
+              logarithmic
+              onCommit={(v) => commit(change({ map: { ...d.map!, [key]: v } }))}
+            />
+          ))}
+        </>
+      )}
+      {!isFlat(d) && (
+        <Button className="mt-2" onClick={() => commit(change({ ...flatDistances, pegs: [], painted: [] }))}>
+          Flat again
+        </Button>
+      )}
+    </Part>
+  );
+}
+
+/** A ground whose line stays below its horizon. */
+export function groundWith(
+  ground: NonNullable<Distances['ground']>,
+  key: 'line' | 'horizon',
+  value: number,
+): NonNullable<Distances['ground']> {
+  return key === 'line'
+    ? { ...ground, line: Math.max(value, ground.horizon + 4) }
+    : { ...ground, horizon: Math.min(value, ground.line - 4) };
+}
+
+function said(d: Distances): string {
+  const parts = [d.map ? 'map' : d.ground ? 'ground' : '', d.pegs.length ? `${d.pegs.length} pegs` : '', d.painted.length ? 'painted' : ''];
+  return parts.filter(Boolean).join(' · ') || 'leaning';
+}

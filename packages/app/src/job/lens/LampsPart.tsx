@@ -1,0 +1,111 @@
+import { plainLamps, sizeClasses, type Card, type LampParams } from '@ritaglio/core';
+import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
+import { Button, NumberControl, Part, Tick } from '../../ui/controls';
+import { editCard } from '../edit';
+import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { useView } from '../viewStore';
+
+type LampCard = Extract<Card, { lamps: LampParams }>;
+
+/** The card whose lamps are lifted: the farthest that can have any. */
+export function lampCard(cards: Card[]): LampCard | undefined {
+  return cards.filter((c): c is LampCard => 'lamps' in c && !c.hidden).sort((a, b) => b.distance - a.distance)[0];
+}
+
+const edges = [0, 2, 4, 8, 12, 16, 24, 36, 60, 100];
+
+/** Small lights that clipped in the photograph: which count, and how much brighter they were. */
+export function LampsPart() {
+  const recipe = useRecipe();
+  const { preview, commit } = useChange();
+  const { figures } = useProductsOfJob();
+  const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
+  const card = lampCard(recipe.cards);
+  if (!card) return null;
+  const { lamps } = card;
+  const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
+  const change = (part: Partial<LampParams>) => (r: typeof recipe) =>
+    editCard(r, card.id, (c) => ('lamps' in c ? { ...c, lamps: { ...c.lamps, ...part } } : c));
+  const number = (key: 'from' | 'least' | 'size' | 'lift' | 'colour', times = 1) => ({
+    value: lamps[key] * times,
+    normal: key === 'lift' ? 3 : plainLamps[key] * times,
+    onPreview: (v: number) => preview(change({ [key]: v / times })),
+    onCommit: (v: number) => commit(change({ [key]: v / times })),
+  });
+  const counted = found?.lamps.filter((l) => !l.dropped).length ?? 0;
+  const classes = found ? sizeClasses(found.sizes, edges).map((n, i) => ({ size: edges[i], n })) : [];
+  return (
+    <Part title="Lamps" figure={`${found ? counted : '…'} found · ${lamps.set.length} by hand`}>
+      <NumberControl label="Lift" {...number('lift')} min={0} max={8} step={0.1} digits={1} unit="st" />
+      <NumberControl label="Counts from" {...number('from')} min={50} max={100} step={0.5} digits={1} unit="L*" />
+      <NumberControl label="Smallest" {...number('least')} min={0} max={40} step={0.5} digits={1} unit="px" />
+      <NumberControl label="Largest" {...number('size')} min={2} max={200} step={1} unit="px" logarithmic />
+      <NumberControl label="Colour" {...number('colour', 100)} min={0} max={300} step={1} unit="%" />
+      {classes.length > 0 && (
+        <figure className="mt-1" aria-label="Bright spots by size">
+          <BarChart width={240} height={58} data={classes} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
+            <XAxis dataKey="size" tick={{ fontSize: 10, fontFamily: 'Spline Sans Mono' }} height={18} tickLine={false} interval={0} />
+            <ReferenceArea x1={nearestEdge(lamps.least)} x2={nearestEdge(lamps.size)} fill="#f3f2ee" fillOpacity={1} />
+            <Bar dataKey="n" fill="#20211f" isAnimationActive={false} />
+          </BarChart>
+          <figcaption className="text-faint">Bright spots by diameter, px; the light part counts.</figcaption>
+        </figure>
+      )}
+      <div className="mt-2 flex flex-wrap items-center gap-1.5">
+        <Button strong={outlined} aria-pressed={outlined} onClick={() => set({ lamps: !outlined })}>
+          Outline them
+        </Button>
+        <Button
+          strong={benchTool === 'lamp'}
+          aria-pressed={benchTool === 'lamp'}
+          onClick={() => set({ benchTool: benchTool === 'lamp' ? 'look' : 'lamp', lamps: true })}
+        >
+          Set a lamp
+        </Button>
+        {lamps.set.length + lamps.dropped.length > 0 && (
+          <Button onClick={() => commit(change({ set: [], dropped: [] }))}>Only those found</Button>
+        )}
+      </div>
+      {outlined && <p className="mt-1 text-faint">A press on an outlined lamp drops it, another takes it back.</p>}
+      {benchTool === 'lamp' && (
+        <>
+          <label className="mt-1 flex items-center justify-between text-faint">
+            Colour of the next
+            <input type="color" aria-label="Lamp colour" value={lampColour} onChange={(e) => set({ lampColour: e.currentTarget.value })} />
+          </label>
+          <NumberControl
+            label="Its size"
+            value={lampSize}
+            normal={14}
+            min={1}
+            max={200}
+            step={1}
+            unit="px"
+            onCommit={(v) => set({ lampSize: v })}
+          />
+          <NumberControl
+            label="Its light"
+            value={lampLift}
+            normal={4}
+            min={-2}
+            max={10}
+            step={0.1}
+            digits={1}
+            unit="st"
+            onCommit={(v) => set({ lampLift: v })}
+          />
+          <Tick
+            className="mt-1"
+            label="Soft rim for those set by hand"
+            on={lamps.set.some((l) => l.softness > 0)}
+            onChange={(on) => commit(change({ set: lamps.set.map((l) => ({ ...l, softness: on ? 0.8 : 0 })) }))}
+          />
+        </>
+      )}
+    </Part>
+  );
+}
+
+function nearestEdge(size: number): number {
+  return edges.reduce((best, e) => (Math.abs(e - size) < Math.abs(best - size) ? e : best));
+}

@@ -1,0 +1,86 @@
+import { blurToAdd, fNumberFor } from '@ritaglio/core';
+import { useState } from 'react';
+import { Button, Figures, Part } from '../../ui/controls';
+import { refuse } from '../../ui/refuse';
+import { renderer } from '../../worker/renderer';
+import { backgroundCard } from '../edit';
+import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { useView } from '../viewStore';
+
+/** Gaps under this share of the blur are within what the measurement can tell. */
+const tolerance = 0.12;
+/** Longest side, px, at which blur is measured. */
+const side = 1800;
+
+/** Makes what stands behind as blurred as a region of the shot. */
+export function LikePart() {
+  const recipe = useRecipe();
+  const { store } = useOpenJob();
+  const { commit } = useChange();
+  const { like, likeness, benchTool, set } = useView();
+  const [busy, setBusy] = useState(false);
+  const behind = backgroundCard(recipe);
+  const measure = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const { recipe: now } = store.getState();
+      const scale = Math.min(1, side / Math.max(now.frame.width, now.frame.height));
+      set({ likeness: await renderer().likeness(now, useView.getState().like, scale) });
+    } catch (error) {
+      refuse(error);
+    }
+    setBusy(false);
+  };
+  const wanted = likeness?.wanted?.diameter;
+  const has = likeness?.has?.diameter;
+  const now = likeness?.now?.diameter;
+  const gap = wanted !== undefined && now !== undefined ? now - wanted : undefined;
+  const apply = async (): Promise<void> => {
+    if (wanted === undefined || !behind) return;
+    const add = Math.max(0.5, blurToAdd(has ?? 0, wanted));
+    commit((r) => {
+      const f = fNumberFor(r.lens, behind.distance, r.lens.across, add);
+      return { ...r, lens: { ...r.lens, fNumber: Math.min(1000, Math.max(0.5, f)) } };
+    });
+    await measure();
+  };
+  const figure = (px: number | undefined): string => (px === undefined ? (likeness ? 'no edges' : '–') : `${px.toFixed(1)} px`);
+  return (
+    <Part title="Blur like this" figure={gap === undefined ? undefined : `gap ${gap > 0 ? '+' : '−'}${Math.abs(gap).toFixed(1)} px`}>
+      <p className="mb-1.5 text-faint">
+        Go around a part of the shot whose blur what stands behind must share, or let it be all that is not the subject.
+      </p>
+      <div className="flex flex-wrap gap-1.5">
+        <Button
+          strong={benchTool === 'like'}
+          aria-pressed={benchTool === 'like'}
+          onClick={() => set({ benchTool: benchTool === 'like' ? 'look' : 'like', picture: 'shot', compare: 'whole' })}
+        >
+          {like ? 'Another part' : 'Point at a part'}
+        </Button>
+        {like && <Button onClick={() => set({ like: undefined, likeness: undefined })}>All of it</Button>}
+        <Button disabled={busy} onClick={() => void measure()}>
+          {busy ? 'Measuring …' : 'Measure'}
+        </Button>
+      </div>
+      {likeness && (
+        <div className="mt-1.5">
+          <Figures
+            rows={[
+              { name: 'In the shot', figure: figure(wanted) },
+              { name: 'Behind, unblurred', figure: figure(has) },
+              {
+                name: 'Behind, as it is now',
+                figure: figure(now),
+                state: gap === undefined || !wanted ? undefined : Math.abs(gap) <= tolerance * wanted ? 'fine' : 'watch',
+              },
+            ]}
+          />
+          <Button className="mt-1.5" strong disabled={wanted === undefined || !behind || busy} onClick={() => void apply()}>
+            Blur like this
+          </Button>
+        </div>
+      )}
+    </Part>
+  );
+}

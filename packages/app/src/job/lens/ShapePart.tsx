@@ -1,0 +1,87 @@
+import { apertureOutline, roundAperture, type Aperture } from '@ritaglio/core';
+import { NumberControl, Part } from '../../ui/controls';
+import { useChange, useRecipe } from '../jobContext';
+
+/** Openings to begin with; the figures below change them. */
+const kinds: { name: string; aperture: Aperture }[] = [
+  { name: 'Disc', aperture: roundAperture },
+  { name: 'Blades', aperture: { ...roundAperture, shape: 'blades' } },
+  { name: 'Corner cut', aperture: { ...roundAperture, cornerCut: 0.6 } },
+  { name: 'Oval', aperture: { ...roundAperture, squeeze: 0.6 } },
+  { name: 'Rim', aperture: { ...roundAperture, rim: 0.7 } },
+  { name: 'Soft', aperture: { ...roundAperture, shape: 'soft' } },
+];
+
+/** The opening of the lens: what every light out of focus looks like. */
+export function ShapePart() {
+  const { lens } = useRecipe();
+  const { preview, commit } = useChange();
+  const { aperture } = lens;
+  const change = (part: Partial<Aperture>) => (r: ReturnType<typeof useRecipe>) => ({
+    ...r,
+    lens: { ...r.lens, aperture: { ...r.lens.aperture, ...part } },
+  });
+  const same = (a: Aperture): boolean => JSON.stringify(a) === JSON.stringify(aperture);
+  const number = (key: Exclude<keyof Aperture, 'shape'>, times = 1) => ({
+    value: aperture[key] * times,
+    normal: roundAperture[key] * times,
+    onPreview: (v: number) => preview(change({ [key]: v / times })),
+    onCommit: (v: number) => commit(change({ [key]: v / times })),
+  });
+  return (
+    <Part title="Shape" figure={aperture.shape === 'soft' ? 'Gaussian, to compare' : undefined}>
+      <div className="mb-1.5 flex gap-1.5" role="group" aria-label="Shape of the opening">
+        {kinds.map((k) => (
+          <button
+            key={k.name}
+            type="button"
+            title={k.name}
+            aria-label={k.name}
+            aria-pressed={same(k.aperture)}
+            className={`border bg-paper p-1 ${same(k.aperture) ? 'border-2 border-ink' : 'border-rule'}`}
+            onClick={() => commit(change(k.aperture))}
+          >
+            <Opening aperture={k.aperture} />
+          </button>
+        ))}
+      </div>
+      {aperture.shape === 'blades' && (
+        <>
+          <NumberControl label="Blades" {...number('blades')} min={3} max={16} step={1} />
+          <NumberControl label="Roundness" {...number('roundness', 100)} min={0} max={100} step={1} unit="%" />
+          <NumberControl label="Turn" {...number('turn')} min={-180} max={180} step={1} unit="°" />
+        </>
+      )}
+      {aperture.shape !== 'soft' && (
+        <>
+          <NumberControl label="Corner cut" {...number('cornerCut', 100)} min={0} max={100} step={1} unit="%" />
+          <NumberControl label="Squeeze" {...number('squeeze', 100)} min={40} max={100} step={1} unit="%" />
+          <NumberControl label="Rim" {...number('rim', 100)} min={-100} max={100} step={1} unit="%" />
+        </>
+      )}
+    </Part>
+  );
+}
+
+/** An opening drawn small. */
+function Opening({ aperture }: { aperture: Aperture }) {
+  const points = apertureOutline(aperture, 60).map(([x, y]) => `${(12 + 10 * x).toFixed(1)},${(12 - 10 * y).toFixed(1)}`);
+  const cut = aperture.cornerCut > 0;
+  return (
+    <svg width={24} height={24} viewBox="0 0 24 24" aria-hidden>
+      {aperture.shape === 'soft' ? (
+        [10, 8, 6, 4, 2].map((r) => <circle key={r} cx={12} cy={12} r={r} fill="#20211f" opacity={0.24} />)
+      ) : (
+        <>
+          <polygon
+            points={points.join(' ')}
+            fill={aperture.rim > 0 ? '#e4e3df' : '#20211f'}
+            stroke="#20211f"
+            strokeWidth={aperture.rim > 0 ? 3 : 0}
+          />
+          {cut && <circle cx={23} cy={3} r={8} fill="#f3f2ee" />}
+        </>
+      )}
+    </svg>
+  );
+}

@@ -1,0 +1,112 @@
+import { centred, type Card, type Recipe } from '@ritaglio/core';
+import { useState } from 'react';
+import { lampCard } from '../lens/LampsPart';
+import { editCard } from '../edit';
+import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { useSizes } from '../bench/useBench';
+import { cardIn, wayOf } from '../bench/cards';
+import { useView, type BenchTool } from '../viewStore';
+import { renderer } from '../../worker/renderer';
+import { refuse } from '../../ui/refuse';
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** Tools whose strokes are kept when they are let go. */
+const drawn: readonly BenchTool[] = ['paint', 'like'];
+/** Tools that act where the picture is pressed. */
+const pressed: readonly BenchTool[] = ['focus', 'peg', 'lamp'];
+
+/** What the pointer does on the picture while the bench is open: focus, pegs, lamps, painted distance, a region to be like. */
+export function useBenchPointer(open: boolean): {
+  active: boolean;
+  drawing?: [number, number][];
+  down: (at: Point) => void;
+  move: (at: Point, zoom: number) => void;
+  up: () => void;
+} {
+  const recipe = useRecipe();
+  const { store } = useOpenJob();
+  const { commit } = useChange();
+  const sizes = useSizes();
+  const { benchTool: tool, card: chosen, set } = useView();
+  const [drawing, setDrawing] = useState<[number, number][]>();
+  const active = open && (drawn.includes(tool) || pressed.includes(tool));
+
+  const round = (v: number): number => Math.round(v * 10) / 10;
+  /** Distance of what is seen there, m. */
+  const distance = (at: Point): Promise<number> => {
+    const now = store.getState().recipe;
+    return renderer().distanceAt(now, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
+  };
+  /** A point of the frame on a card's own picture. */
+  const on = (card: Card, at: Point): Point => {
+    const p = wayOf(store.getState().recipe, card, sizes).on(at.x, at.y);
+    return { x: round(p.x), y: round(p.y) };
+  };
+
+  const press = async (at: Point): Promise<void> => {
+    const card = cardIn(recipe, chosen);
+    if (tool === 'focus') {
+      const focus = Math.min(10000, Math.max(0.1, Math.round(100 * (await distance(at))) / 100));
+      commit((r: Recipe) => ({ ...r, lens: { ...r.lens, focus } }));
+    } else if (tool === 'peg' && card) {
+      const here = Math.min(10000, Math.max(0.1, Math.round(100 * (await distance(at))) / 100));
+      const { x, y } = on(card, at);
+      const withPeg = (c: Card): Card => ({ ...c, distances: { ...c.distances, pegs: [...c.distances.pegs, { x, y, distance: here }] } });
+      commit((r: Recipe) => editCard(r, card.id, withPeg));
+    } else if (tool === 'lamp') {
+      const shining = lampCard(recipe.cards);
+      if (!shining) return;
+      const { lampColour: colour, lampSize: size, lampLift: lift } = useView.getState();
+      const lamp = { ...on(shining, at), size, colour, softness: 0, lift };
+      commit((r: Recipe) =>
+        editCard(r, shining.id, (c) => ('lamps' in c ? { ...c, lamps: { ...c.lamps, set: [...c.lamps.set, lamp] } } : c)),
+      );
+    }
+  };
+
+  const down = (at: Point): void => {
+    if (drawn.includes(tool)) setDrawing([[at.x, at.y]]);
+    else press(at).catch(refuse);
+  };
+
+  const move = (at: Point, zoom: number): void => {
+    if (!drawing) return;
+    const [x, y] = drawing[drawing.length - 1];
+    if (Math.hypot(at.x - x, at.y - y) * zoom >= 3) setDrawing([...drawing, [at.x, at.y]]);
+  };
+
+  const up = (): void => {
+    if (!drawing) return;
+    setDrawing(undefined);
+    const card = cardIn(recipe, chosen);
+    if (tool === 'like' && drawing.length > 2) {
+      // The shot lies about the scene's middle, wherever its subject's card was put.
+      const shot = wayOf(
+        recipe,
+        { ...recipe.cards[0], kind: 'subject', subject: recipe.subjects[0].id, placement: centred } as Card,
+        sizes,
+      );
+      const points = drawing.map(([x, y]): [number, number] => {
+        const p = shot.on(x, y);
+        return [round(p.x), round(p.y)];
+      });
+      set({ like: { radius: 1, points, filled: true }, likeness: undefined, benchTool: 'look' });
+    } else if (tool === 'paint' && card) {
+      const { paintDistance, tip } = useView.getState();
+      const points = drawing.map(([x, y]): [number, number] => {
+        const p = on(card, { x, y });
+        return [p.x, p.y];
+      });
+      const stroke = { distance: paintDistance, radius: tip, hardness: 0.7, opacity: 1, points };
+      commit((r: Recipe) =>
+        editCard(r, card.id, (c) => ({ ...c, distances: { ...c.distances, painted: [...c.distances.painted, stroke] } })),
+      );
+    }
+  };
+
+  return { active, ...(drawing && { drawing }), down, move, up };
+}

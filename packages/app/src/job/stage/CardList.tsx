@@ -1,0 +1,89 @@
+import { newRecipe, type SubjectRecipe } from '@ritaglio/core';
+import { clsx } from 'clsx';
+import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
+import { Button, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf, withCard, withoutCard, type NewCard, type Size } from '../bench/cards';
+import { editCard } from '../edit';
+import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { useJobPictures } from '../steps/PicturesControls';
+import { useView } from '../viewStore';
+
+function plainSubject(shot: string, { width, height }: Size): SubjectRecipe {
+  return newRecipe('', shot, width, height).subjects[0];
+}
+
+/** All that stands on the bench, near to far, and what can be added. */
+export function CardList() {
+  const recipe = useRecipe();
+  const { store } = useOpenJob();
+  const { commit } = useChange();
+  const { pictures } = useJobPictures();
+  const { card: chosen, set } = useView();
+  const add = (what: NewCard): void => {
+    const made = withCard(store.getState().recipe, what, plainSubject);
+    commit(() => made.recipe);
+    set({ card: made.id });
+  };
+  const near = [...recipe.cards].sort((a, b) => a.distance - b.distance);
+  const turn = (id: string, part: 'locked' | 'hidden'): void => commit((r) => editCard(r, id, (c) => ({ ...c, [part]: !c[part] })));
+  return (
+    <Part title="On the bench" figure={`${recipe.cards.length} cards, near to far`}>
+      <ul>
+        {near.map((c) => (
+          <li key={c.id} className={clsx('flex items-center gap-1.5 border-b border-rule py-0.5', c.hidden && 'text-faint')}>
+            <button
+              type="button"
+              aria-pressed={chosen === c.id}
+              className={clsx('min-w-0 flex-1 truncate px-1 text-left', chosen === c.id && 'bg-ink text-white')}
+              onClick={() => set({ card: c.id, benchTool: 'cards' })}
+            >
+              {nameOf(c)}
+            </button>
+            <span className="font-mono text-xs">{c.distance.toFixed(2)} m</span>
+            <button type="button" aria-label={`Lock ${nameOf(c)}`} aria-pressed={c.locked} onClick={() => turn(c.id, 'locked')}>
+              {c.locked ? <Lock size={14} /> : <LockOpen size={14} />}
+            </button>
+            <button type="button" aria-label={`Hide ${nameOf(c)}`} aria-pressed={c.hidden} onClick={() => turn(c.id, 'hidden')}>
+              {c.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
+            </button>
+            <button
+              type="button"
+              aria-label={`Take ${nameOf(c)} off the bench`}
+              disabled={recipe.cards.length < 2}
+              onClick={() => commit((r) => withoutCard(r, c.id))}
+            >
+              <Trash2 size={14} />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <Button onClick={() => add({ kind: 'lettering' })}>Lettering</Button>
+        <Button onClick={() => add({ kind: 'glow' })}>Glow</Button>
+        <Picker
+          label="Add a picture as"
+          value=""
+          options={[
+            { value: '', label: 'Picture …' },
+            ...pictures.flatMap((p) => [
+              { value: `element ${p.id}`, label: `${p.name}, as it is` },
+              { value: `screen ${p.id}`, label: `${p.name}, light on black` },
+              { value: `multiply ${p.id}`, label: `${p.name}, dark on white` },
+              { value: `subject ${p.id}`, label: `${p.name}, a subject to cut` },
+            ]),
+          ]}
+          className="max-w-28"
+          onChange={(value) => {
+            const [how, id] = [value.slice(0, value.indexOf(' ')), value.slice(value.indexOf(' ') + 1)];
+            const p = pictures.find((q) => q.id === id);
+            if (!p) return;
+            const name = p.name.replace(/\.[^.]+$/, '');
+            if (how === 'subject') add({ kind: 'subject', shot: id, size: p, name });
+            else add({ kind: 'picture', picture: id, blend: how === 'element' ? 'normal' : (how as 'screen' | 'multiply'), name });
+          }}
+        />
+      </div>
+    </Part>
+  );
+}

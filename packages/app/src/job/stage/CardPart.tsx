@@ -1,0 +1,227 @@
+import { blendModes, plainLook, type BlendMode, type Card, type Look } from '@ritaglio/core';
+import { fonts } from '@ritaglio/formats';
+import { Button, NumberControl, Part, Tick } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf } from '../bench/cards';
+import { useCard } from '../bench/useBench';
+import { moveCard } from '../edit';
+import { useChange, useRecipe } from '../jobContext';
+
+type Letters = Extract<Card, { kind: 'lettering' }>;
+type Glow = Extract<Card, { kind: 'glow' }>;
+
+/** Where the card that is picked out stands, and its own look. */
+export function CardPart() {
+  const recipe = useRecipe();
+  const change = useChange();
+  const { card, preview, commit } = useCard();
+  if (!card) return null;
+  const { placement, look } = card;
+  const placed = (part: Partial<Card['placement']>) => (c: Card) => ({ ...c, placement: { ...c.placement, ...part } });
+  const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch', times = 1, normal = 0) => ({
+    value: placement[key] * times,
+    normal,
+    disabled: card.locked,
+    onPreview: (v: number) => preview(placed({ [key]: v / times })),
+    onCommit: (v: number) => commit(placed({ [key]: v / times })),
+  });
+  const looks = (key: keyof Look, times = 1) => ({
+    value: look[key] * times,
+    normal: plainLook[key] * times,
+    onPreview: (v: number) => preview((c) => ({ ...c, look: { ...c.look, [key]: v / times } })),
+    onCommit: (v: number) => commit((c) => ({ ...c, look: { ...c.look, [key]: v / times } })),
+  });
+  const { width, height } = recipe.frame;
+  return (
+    <>
+      <Part title={nameOf(card)} figure={card.locked ? 'locked' : `${card.distance.toFixed(2)} m`}>
+        <input
+          aria-label="Name of this card"
+          className="mb-1 w-full border-b border-faint bg-transparent"
+          placeholder="Its name"
+          value={card.name}
+          maxLength={100}
+          onChange={(e) => commit((c) => ({ ...c, name: e.currentTarget.value }))}
+        />
+        {card.kind === 'lettering' && <LetteringRows card={card} />}
+        {card.kind === 'glow' && <GlowRows card={card} />}
+        <NumberControl
+          label="Distance"
+          value={card.distance}
+          normal={card.kind === 'subject' ? 3 : 20}
+          min={0.3}
+          max={200}
+          step={0.01}
+          digits={2}
+          unit="m"
+          logarithmic
+          disabled={card.locked}
+          onPreview={(v) => change.preview((r) => moveCard(r, card.id, v))}
+          onCommit={(v) => change.commit((r) => moveCard(r, card.id, v))}
+        />
+        <NumberControl label="Across" {...place('x')} min={-width} max={width} step={1} unit="px" />
+        <NumberControl label="Down" {...place('y')} min={-height} max={height} step={1} unit="px" />
+        <NumberControl label="Size" {...place('scale', 100, 100)} min={5} max={400} step={1} unit="%" logarithmic />
+        <NumberControl label="Stretch" {...place('stretch', 100, 100)} min={25} max={400} step={1} unit="%" logarithmic />
+        <NumberControl label="Turn" {...place('turn')} min={-180} max={180} step={0.1} digits={1} unit="°" />
+        <NumberControl
+          label="Opacity"
+          value={100 * card.opacity}
+          normal={100}
+          min={0}
+          max={100}
+          step={1}
+          unit="%"
+          onPreview={(v) => preview((c) => ({ ...c, opacity: v / 100 }))}
+          onCommit={(v) => commit((c) => ({ ...c, opacity: v / 100 }))}
+        />
+        <div className="mt-1.5 flex items-center gap-1.5">
+          <Picker<BlendMode>
+            label="How it is laid"
+            value={card.blend}
+            options={blendModes.map((value) => ({ value, label: value }))}
+            onChange={(blend) => commit((c) => ({ ...c, blend }))}
+          />
+          <Button
+            strong={placement.flip}
+            aria-pressed={placement.flip}
+            disabled={card.locked}
+            onClick={() => commit(placed({ flip: !placement.flip }))}
+          >
+            Flip
+          </Button>
+        </div>
+        {card.kind === 'picture' && recipe.mattes.length > 0 && (
+          <div className="mt-1.5 flex items-center gap-2">
+            <span className="text-faint">Cut by</span>
+            <Picker
+              label="Kept matte that cuts it"
+              value={card.matte ?? ''}
+              options={[{ value: '', label: 'nothing' }, ...recipe.mattes.map((m) => ({ value: m.id, label: m.name }))]}
+              onChange={(id) => commit((c) => (c.kind === 'picture' ? { ...c, matte: id || null } : c))}
+            />
+          </div>
+        )}
+      </Part>
+      <Part title="Its own look">
+        <NumberControl label="Warmth" {...looks('warmth')} min={-150} max={200} step={1} unit="mired" />
+        <NumberControl label="Exposure" {...looks('exposure')} min={-4} max={4} step={0.05} digits={2} unit="st" />
+        <NumberControl label="Saturation" {...looks('saturation', 100)} min={0} max={200} step={1} unit="%" />
+        <Tick
+          className="mt-1.5"
+          label="A blur of its own, not the lens’s"
+          on={card.blur !== null}
+          onChange={(on) => commit((c) => ({ ...c, blur: on ? 8 : null }))}
+        />
+        {card.blur !== null && (
+          <NumberControl
+            label="Its blur"
+            value={card.blur}
+            normal={8}
+            min={0}
+            max={200}
+            step={1}
+            unit="px"
+            onPreview={(v) => preview((c) => ({ ...c, blur: v }))}
+            onCommit={(v) => commit((c) => ({ ...c, blur: v }))}
+          />
+        )}
+      </Part>
+    </>
+  );
+}
+
+/** What lettering says and in which type. */
+function LetteringRows({ card }: { card: Letters }) {
+  const { preview, commit } = useCard();
+  const edit = (part: Partial<Letters>) => (c: Card) => (c.kind === 'lettering' ? { ...c, ...part } : c);
+  return (
+    <>
+      <textarea
+        aria-label="What it says"
+        rows={2}
+        maxLength={500}
+        className="w-full border border-rule bg-paper px-1"
+        value={card.text}
+        onChange={(e) => commit(edit({ text: e.currentTarget.value }))}
+      />
+      <div className="flex items-center gap-1.5">
+        <Picker
+          label="Typeface"
+          value={card.font}
+          options={Object.entries(fonts).map(([value, f]) => ({ value, label: f.name }))}
+          onChange={(font) => commit(edit({ font }))}
+        />
+        <input
+          type="color"
+          aria-label="Colour of the letters"
+          value={card.colour}
+          onChange={(e) => commit(edit({ colour: e.currentTarget.value }))}
+        />
+      </div>
+      <NumberControl
+        label="Height"
+        value={card.size}
+        normal={170}
+        min={8}
+        max={2000}
+        step={1}
+        unit="px"
+        logarithmic
+        onPreview={(v) => preview(edit({ size: v }))}
+        onCommit={(v) => commit(edit({ size: v }))}
+      />
+      <NumberControl
+        label="Spacing"
+        value={100 * card.spacing}
+        normal={0}
+        min={-20}
+        max={150}
+        step={1}
+        unit="%"
+        onPreview={(v) => preview(edit({ spacing: v / 100 }))}
+        onCommit={(v) => commit(edit({ spacing: v / 100 }))}
+      />
+    </>
+  );
+}
+
+/** How wide and bright a glow is. */
+function GlowRows({ card }: { card: Glow }) {
+  const { preview, commit } = useCard();
+  const edit = (part: Partial<Glow>) => (c: Card) => (c.kind === 'glow' ? { ...c, ...part } : c);
+  return (
+    <>
+      <input
+        type="color"
+        aria-label="Colour of the glow"
+        value={card.colour}
+        onChange={(e) => commit(edit({ colour: e.currentTarget.value }))}
+      />
+      <NumberControl
+        label="Width"
+        value={card.size}
+        normal={600}
+        min={8}
+        max={8000}
+        step={1}
+        unit="px"
+        logarithmic
+        onPreview={(v) => preview(edit({ size: v }))}
+        onCommit={(v) => commit(edit({ size: v }))}
+      />
+      <NumberControl
+        label="Light"
+        value={card.lift}
+        normal={0}
+        min={-4}
+        max={6}
+        step={0.1}
+        digits={1}
+        unit="st"
+        onPreview={(v) => preview(edit({ lift: v }))}
+        onCommit={(v) => commit(edit({ lift: v }))}
+      />
+    </>
+  );
+}

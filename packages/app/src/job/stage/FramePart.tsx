@@ -1,0 +1,74 @@
+import type { Recipe } from '@ritaglio/core';
+import { Button, NumberControl, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { useChange, useRecipe } from '../jobContext';
+import { useView } from '../viewStore';
+
+type Frame = Recipe['frame'];
+
+const ratios: [string, number | undefined][] = [
+  ['free', undefined],
+  ['as the shot', 0],
+  ['1 : 1', 1],
+  ['5 : 4', 5 / 4],
+  ['4 : 3', 4 / 3],
+  ['3 : 2', 3 / 2],
+  ['16 : 9', 16 / 9],
+  ['2 : 1', 2],
+  ['4 : 5', 4 / 5],
+  ['3 : 4', 3 / 4],
+  ['2 : 3', 2 / 3],
+  ['9 : 16', 9 / 16],
+];
+
+/** The largest frame of a ratio that fits another. */
+export function cutTo(frame: Frame, ratio: number): Frame {
+  const width = Math.round(Math.min(frame.width, frame.height * ratio));
+  return { ...frame, width, height: Math.round(Math.min(frame.height, frame.width / ratio)) };
+}
+
+/** What of the scene the finished picture shows: crop, extend, straighten. */
+export function FramePart() {
+  const recipe = useRecipe();
+  const { preview, commit } = useChange();
+  const { benchTool, set } = useView();
+  const { frame } = recipe;
+  const { size } = recipe.subjects[0];
+  const change = (part: Partial<Frame>) => (r: Recipe) => ({ ...r, frame: { ...r.frame, ...part } });
+  const whole: Frame = { ...size, x: 0, y: 0, turn: 0 };
+  const number = (key: keyof Frame) => ({
+    value: frame[key],
+    normal: whole[key],
+    onPreview: (v: number) => preview(change({ [key]: key === 'turn' ? v : Math.round(v) })),
+    onCommit: (v: number) => commit(change({ [key]: key === 'turn' ? v : Math.round(v) })),
+  });
+  const isWhole = JSON.stringify({ ...whole }) === JSON.stringify({ ...whole, ...frame });
+  return (
+    <Part title="Frame" figure={`${frame.width} × ${frame.height}`}>
+      <div className="flex flex-wrap items-center gap-1.5">
+        <Button
+          strong={benchTool === 'frame'}
+          aria-pressed={benchTool === 'frame'}
+          onClick={() => set({ benchTool: benchTool === 'frame' ? 'cards' : 'frame', compare: 'whole', look: undefined })}
+        >
+          Cut by hand
+        </Button>
+        <Picker
+          label="Ratio of the frame"
+          value="free"
+          options={ratios.map(([label]) => ({ value: label, label: label === 'free' ? 'Ratio …' : label }))}
+          onChange={(label) => {
+            const ratio = ratios.find(([l]) => l === label)?.[1];
+            if (ratio !== undefined) commit((r) => ({ ...r, frame: cutTo(r.frame, ratio === 0 ? size.width / size.height : ratio) }));
+          }}
+        />
+        {!isWhole && <Button onClick={() => commit((r) => ({ ...r, frame: whole }))}>All of the shot</Button>}
+      </div>
+      <NumberControl label="Width" {...number('width')} min={16} max={3 * size.width} step={1} unit="px" />
+      <NumberControl label="Height" {...number('height')} min={16} max={3 * size.height} step={1} unit="px" />
+      <NumberControl label="Right by" {...number('x')} min={-size.width} max={size.width} step={1} unit="px" />
+      <NumberControl label="Down by" {...number('y')} min={-size.height} max={size.height} step={1} unit="px" />
+      <NumberControl label="Straighten" {...number('turn')} min={-45} max={45} step={0.1} digits={1} unit="°" />
+    </Part>
+  );
+}

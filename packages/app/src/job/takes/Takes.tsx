@@ -1,0 +1,139 @@
+import { useLiveQuery } from 'dexie-react-hooks';
+import { Dialog } from 'radix-ui';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { store as kept, type KeptTake } from '../../data/store';
+import { BlobImage } from '../../shelf/BlobImage';
+import { Button } from '../../ui/controls';
+import { refuse } from '../../ui/refuse';
+import { givePictures } from '../../worker/givePictures';
+import { renderer } from '../../worker/renderer';
+import { useChange, useOpenJob } from '../jobContext';
+import { useView } from '../viewStore';
+import { keepRow, keepTake } from './takes';
+
+function useTakes(): KeptTake[] {
+  const { id } = useOpenJob();
+  return useLiveQuery(() => kept.takes.where('job').equals(id).sortBy('made'), [id]) ?? [];
+}
+
+/** Opens the takes; says how many there are. */
+export function TakesButton() {
+  const takes = useTakes();
+  const set = useView((s) => s.set);
+  return (
+    <button
+      type="button"
+      className="font-mono text-xs whitespace-nowrap underline"
+      title="Takes (T keeps one)"
+      onClick={() => set({ takes: true })}
+    >
+      {takes.length} {takes.length === 1 ? 'take' : 'takes'}
+    </button>
+  );
+}
+
+/** Kept states of the job: keep, look, compare, go back. */
+export function Takes() {
+  const { id: job, store } = useOpenJob();
+  const { commit } = useChange();
+  const { takes: open, take: compared, set } = useView();
+  const takes = useTakes();
+  const [name, setName] = useState('');
+  const [busy, setBusy] = useState(false);
+
+  const during = async (work: () => Promise<void>): Promise<void> => {
+    setBusy(true);
+    await work().catch(refuse);
+    setBusy(false);
+  };
+  const compare = (t: KeptTake, how: 'wipe' | 'beside'): Promise<void> =>
+    during(async () => {
+      const scale = Math.min(1, 1800 / Math.max(t.recipe.frame.width, t.recipe.frame.height));
+      await givePictures(t.recipe);
+      const bitmap = await renderer().finished(t.recipe, scale);
+      set({ take: { id: t.id, name: t.name, bitmap, scale }, against: 'take', compare: how, picture: 'finished', takes: false });
+    });
+  const back = (t: KeptTake): void => {
+    commit(() => t.recipe);
+    set({ takes: false });
+    toast(`Back at “${t.name}”. Undo brings what was before.`);
+  };
+
+  const drop = (t: KeptTake): void => {
+    void kept.takes.delete(t.id);
+    toast(`“${t.name}” was dropped.`, { action: { label: 'Keep it after all', onClick: () => void kept.takes.put(t) } });
+  };
+
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => set({ takes: next })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-20 max-h-[86vh] w-[56rem] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
+        >
+          <Dialog.Title className="mb-1 text-base font-bold">Takes</Dialog.Title>
+          <p className="mb-3 text-faint">A take is the whole job as it stands now, under a name. Pictures are not copied.</p>
+          <form
+            className="mb-4 flex flex-wrap items-center gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void during(() => keepTake(job, store, name)).then(() => setName(''));
+            }}
+          >
+            <input
+              aria-label="Name of the take"
+              className="w-56 border border-rule bg-paper px-2 py-0.5"
+              placeholder={`take ${takes.length + 1}`}
+              maxLength={80}
+              value={name}
+              onChange={(e) => setName(e.currentTarget.value)}
+            />
+            <Button type="submit" strong disabled={busy}>
+              Keep as a take
+            </Button>
+            <Button disabled={busy} onClick={() => void during(() => keepRow(job, store))}>
+              A row at f/1.4, 2, 2.8, 4, 5.6
+            </Button>
+            {busy && <span role="status">Making prints …</span>}
+          </form>
+          {takes.length === 0 ? (
+            <p>None kept yet.</p>
+          ) : (
+            <ul className="grid grid-cols-4 gap-4">
+              {takes.map((t) => (
+                <li key={t.id}>
+                  {t.print ? (
+                    <BlobImage blob={t.print} className="cut-corner h-32 w-full object-cover" />
+                  ) : (
+                    <span className="hatch cut-corner block h-32" />
+                  )}
+                  <p className="mt-1 flex justify-between gap-2">
+                    <span className="truncate font-semibold">{t.name}</span>
+                    {compared?.id === t.id && <span className="text-faint">compared</span>}
+                  </p>
+                  <p className="mt-1 flex flex-wrap gap-1">
+                    <Button disabled={busy} onClick={() => void compare(t, 'wipe')}>
+                      Wipe
+                    </Button>
+                    <Button disabled={busy} onClick={() => void compare(t, 'beside')}>
+                      Beside
+                    </Button>
+                    <Button onClick={() => back(t)}>Go back</Button>
+                    <Button aria-label={`Drop the take ${t.name}`} onClick={() => drop(t)}>
+                      Drop
+                    </Button>
+                  </p>
+                </li>
+              ))}
+            </ul>
+          )}
+          <Dialog.Close asChild>
+            <Button className="mt-4">Close</Button>
+          </Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,72 @@
+import { plainContext, type Context } from '@ritaglio/core';
+import { Command, InvalidArgumentError } from 'commander';
+import { InputError, verdict } from './files';
+
+export interface Common {
+  scale: number;
+  seed: number;
+  json?: boolean;
+}
+
+export type Figures = Record<string, unknown>;
+
+export function number(text: string): number {
+  const n = Number(text);
+  if (text.trim() === '' || !Number.isFinite(n)) throw new InvalidArgumentError('it must be a number.');
+  return n;
+}
+
+export function positive(text: string): number {
+  const n = number(text);
+  if (n <= 0) throw new InvalidArgumentError('it must be above 0.');
+  return n;
+}
+
+function scaleOf(text: string): number {
+  const n = positive(text);
+  if (n > 1) throw new InvalidArgumentError('it must be at most 1.');
+  return n;
+}
+
+export function contextOf(options: Common): Context {
+  return plainContext({ scale: options.scale, seed: options.seed });
+}
+
+/** Runs a command, prints its figures if asked, and says in one line what went wrong. */
+export function run<O extends Common>(work: (options: O, ...names: string[]) => Promise<Figures>): (...args: unknown[]) => Promise<void> {
+  return async (...args) => {
+    const names = args.filter((a): a is string => typeof a === 'string');
+    const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
+    const start = performance.now();
+    try {
+      const figures = await work(options, ...names);
+      const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);
+      if (options.json) process.stdout.write(JSON.stringify({ ...figures, ms: Math.round(performance.now() - start), peakMB }) + '\n');
+    } catch (error) {
+      const { line, code } = verdict(error);
+      process.stderr.write(line + '\n');
+      process.exitCode = code;
+    }
+  };
+}
+
+/** A part of the design that is not there yet. */
+export function notBuilt(what: string): never {
+  throw new InputError(`${what} is not built yet.`);
+}
+
+export const program = new Command('ritaglio')
+  .description('Cut out, clean plate, lens blur, match: the same line of products from a terminal.')
+  .version('0.1.0')
+  .exitOverride()
+  .configureOutput({ writeErr: (text) => process.stderr.write(text.replace(/^error: /, '')) });
+
+export function command(usage: string, description: string): Command {
+  return program
+    .command(usage)
+    .description(description)
+    .exitOverride()
+    .option('--scale <n>', 'size of the result per full size, up to 1', scaleOf, 1)
+    .option('--seed <n>', 'seed of every random choice', number, 1)
+    .option('--json', 'print figures as one JSON line');
+}

@@ -1,0 +1,201 @@
+import {
+  centred,
+  coverUnit,
+  defocus,
+  edgeColour,
+  findLamps,
+  match,
+  measureBlur,
+  measureTone,
+  opticsOf,
+  over,
+  place,
+  plainLamps,
+  plainPlate,
+  plate,
+  resizePicture,
+  roundAperture,
+  scaledSize,
+  seenLamps,
+  wayTo,
+  withOpacity,
+  type Aperture,
+  type LampParams,
+  type Optics,
+  type Picture,
+  type Plane,
+} from '@ritaglio/core';
+import type { Command } from 'commander';
+import { command, contextOf, number, positive, run, type Common } from './command';
+import { InputError, matteFrom, pictureFrom, savePicture } from './files';
+
+interface LensOptions {
+  focalLength: number;
+  sensorWidth: number;
+  fNumber: number;
+  focus: number;
+  depth?: string;
+  depthMax?: number;
+  lift?: number;
+  blades?: number;
+}
+
+function blades(text: string): number {
+  const n = number(text);
+  if (!Number.isInteger(n) || n < 3 || n > 16) throw new InputError('--blades takes a whole number from 3 to 16.');
+  return n;
+}
+
+function withLens(c: Command): Command {
+  return c
+    .requiredOption('--focal-length <mm>', 'focal length', positive)
+    .requiredOption('--sensor-width <mm>', 'width of the sensor', positive)
+    .requiredOption('--f-number <n>', 'aperture', positive)
+    .requiredOption('--focus <m>', 'distance of what is sharp', positive)
+    .option('--depth <file>', 'distance of every pixel: 16-bit grey, even steps, black where nothing is known')
+    .option('--depth-max <m>', 'distance of the brightest code', positive)
+    .option('--lift <stops>', 'light given back to lamps', number)
+    .option('--blades <n>', 'blades of the aperture, 3 to 16; round without', blades);
+}
+
+function opticsFrom(o: LensOptions, across: number): Optics {
+  const aperture: Aperture = o.blades === undefined ? roundAperture : { ...roundAperture, shape: 'blades', blades: o.blades };
+  return opticsOf({ focalLength: o.focalLength, sensorWidth: o.sensorWidth, fNumber: o.fNumber, focus: o.focus }, across, aperture);
+}
+
+/** Distance of every pixel from the file of it, if there is one. */
+async function depthFrom(o: LensOptions, width: number, height: number): Promise<Plane | undefined> {
+  if (!o.depth) return undefined;
+  const far = o.depthMax;
+  if (far === undefined) throw new InputError('Say which distance the brightest code of --depth stands for: --depth-max METRES.');
+  const codes = await matteFrom(o.depth, width, height);
+  return { ...codes, data: codes.data.map((v) => (v > 0 ? v * far : far)) };
+}
+
+/** A picture through the lens, its lamps lifted. */
+async function throughLens(
+  p: Picture,
+  o: Common & LensOptions,
+  distance: number | Plane,
+  across: number,
+): Promise<{ picture: Picture; lamps: number }> {
+  const params: LampParams = { ...plainLamps, lift: Math.max(0, o.lift ?? 0) };
+  const found = params.lift > 0 ? findLamps(p, params, contextOf(o)).lamps : [];
+  const lamps = seenLamps(found, params, (x, y) => ({ x: x * o.scale, y: y * o.scale, size: o.scale }));
+  return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };
+}
+
+/** The commands that blur, lay together, match and measure. */
+export function addLensCommands(): void {
+  withLens(command('lens <picture>', 'a picture as a lens sees it'))
+    .option('--distance <m>', 'one distance for all', positive)
+    .requiredOption('--out <file>', 'the blurred picture')
+    .action(
+      run<Common & LensOptions & { distance?: number; out: string }>(async (o, path) => {
+        const full = await pictureFrom(path);
+        const { width, height } = scaledSize(full.width, full.height, o.scale);
+        const distance = (await depthFrom(o, width, height)) ?? o.distance;
+        if (distance === undefined)
+          throw new InputError('Say how far the picture is: --distance METRES, or --depth FILE --depth-max METRES.');
+        const { picture, lamps } = await throughLens(resizePicture(full, width, height), o, distance, full.width);
+        await savePicture(o.out, picture);
+        return { width, height, lamps };
+      }),
+    );
+
+  withLens(command('compose <shot>', 'the subject over its blurred plate or a new background'))
+    .requiredOption('--matte <file>', 'the subject’s matte')
+    .option('--plate <file>', 'a plate; made if not given')
+    .option('--background <file>', 'a new background instead of the plate')
+    .option('--distance <m>', 'distance of what is behind', positive, 20)
+    .option('--subject-distance <m>', 'distance of the subject; default the focus', positive)
+    .option('--no-match', 'leave cast and tone as they are')
+    .requiredOption('--out <file>', 'the finished picture')
+    .action(
+      run<
+        Common &
+          LensOptions & {
+            matte: string;
+            plate?: string;
+            background?: string;
+            distance: number;
+            subjectDistance?: number;
+            match: boolean;
+            out: string;
+          }
+      >(async (o, shotPath) => {
+        const context = contextOf(o);
+        const full = await pictureFrom(shotPath);
+        const size = scaledSize(full.width, full.height, o.scale);
+        const shot = withOpacity(resizePicture(full, size.width, size.height));
+        const opacity = await matteFrom(o.matte, size.width, size.height);
+        let { subject, behind } = await edgeColour(shot, opacity, context);
+        if (o.background) {
+          const picture = await pictureFrom(o.background);
+          const frame = { width: full.width, height: full.height, x: 0, y: 0, turn: 0 };
+          behind = place(
+            picture,
+            size.width,
+            size.height,
+            wayTo(picture, coverUnit(picture, size.width, size.height), centred, frame, o.scale),
+          );
+        } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate), size.width, size.height);
+        else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
+        const distance = (await depthFrom(o, size.width, size.height)) ?? o.distance;
+        const { picture, lamps } = await throughLens(behind, o, distance, full.width);
+        // A subject before its own plate is lit alike already.
+        if (o.match && o.background) {
+          subject = await match(subject, measureTone(subject), measureTone(picture), { cast: 0.5, tone: 0.5 }, context);
+        }
+        if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, opticsFrom(o, full.width), context);
+        await savePicture(o.out, over(subject, picture));
+        return { ...size, lamps };
+      }),
+    );
+
+  command('match <picture>', 'cast and tone of a picture moved to a reference’s')
+    .requiredOption('--reference <file>', 'the picture to match')
+    .option('--mask <file>', 'which part of the picture is measured and moved')
+    .requiredOption('--out <file>', 'the matched picture')
+    .action(
+      run<Common & { reference: string; mask?: string; out: string }>(async (o, path) => {
+        const picture = await pictureFrom(path, o.scale);
+        const mask = o.mask ? await matteFrom(o.mask, picture.width, picture.height) : undefined;
+        const before = measureTone(picture, mask?.data ?? picture.a);
+        const wanted = measureTone(await pictureFrom(o.reference));
+        const moved = await match(picture, before, wanted, { cast: 1, tone: 1 }, contextOf(o));
+        const result = mask ? over(withOpacity(moved, mask), picture) : moved;
+        await savePicture(o.out, result);
+        return { before, wanted, after: measureTone(result, mask?.data ?? result.a) };
+      }),
+    );
+
+  command('measure <picture>', 'blur, cast, tone and lamps of a picture')
+    .option('--box <x,y,w,h>', 'only within this box, px')
+    .action(
+      run<Common & { box?: string }>(async (o, path) => {
+        const picture = await pictureFrom(path, o.scale);
+        const weight = o.box === undefined ? undefined : boxOf(o.box, picture, o.scale);
+        const blur = measureBlur(picture, weight);
+        const { lamps } = findLamps(picture, plainLamps, contextOf(o));
+        const figures = {
+          blur: blur ? { sigma: blur.sigma / o.scale, disc: blur.diameter / o.scale, edges: blur.edges } : null,
+          tone: measureTone(picture, weight?.data ?? picture.a),
+          lamps: lamps.length,
+        };
+        if (!o.json) process.stdout.write(JSON.stringify(figures, null, 1) + '\n');
+        return figures;
+      }),
+    );
+}
+
+/** 1 within a box given as x,y,w,h in px of the full-size picture. */
+function boxOf(text: string, { width, height }: Picture, scale: number): Plane {
+  const [x, y, w, h] = text.split(',').map((t) => Math.round(Number(t) * scale));
+  if (!(w > 0 && h > 0 && x >= 0 && y >= 0 && x + w <= width && y + h <= height)) {
+    throw new InputError(`--box takes x,y,width,height within the picture; “${text}” is not such a box.`);
+  }
+  const out: Plane = { width, height, data: new Float32Array(width * height) };
+  for (let v = y; v < y + h; v++) out.data.fill(1, v * width + x, v * width + x + w);
+  return out;
+}

@@ -1,0 +1,317 @@
+import fc from 'fast-check';
+import { plainContext } from '../context/context';
+import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
+import { largestDifference, pictureFrom, planeFrom, sum } from '../testing/scenes';
+import { apertureOutline, chordsOf, roundAperture, type Aperture } from './aperture';
+import { defocus } from './defocus';
+import { distanceField, flatDistances, groundDistance, isFlat, type Distances } from './distances';
+import { findLamps, plainLamps, seenLamps, sizeClasses } from './lamps';
+import { layerDiscs, layerPlace } from './layers';
+import { blurDiscAt, opticsOf, signedDisc, type Optics } from './thinLens';
+
+const context = plainContext();
+/** A lens whose far discs are 24 px wide. */
+const optics: Optics = opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.4, focus: 3 }, 488);
+const farDisc = blurDiscAt(optics, 1e4, optics.across);
+
+describe('apertures', () => {
+  const shapes: Partial<Aperture>[] = [
+    {},
+    { squeeze: 0.6 },
+    { shape: 'blades', blades: 5 },
+    { shape: 'blades', blades: 6, roundness: 1, turn: 20 },
+    { rim: 0.8 },
+    { rim: -1 },
+  ];
+
+  test.each(shapes)('%j: the rows hold the light 1, within the disc', (part) => {
+    for (const diameter of [2, 5.5, 23]) {
+      const chords = chordsOf({ ...roundAperture, ...part }, diameter);
+      const light = chords.reduce((t, c) => t + (c.also === undefined ? 1 : 2) * c.weight * (c.right - c.left), 0);
+      expect(light).toBeCloseTo(1, 6);
+      for (const c of chords) expect(Math.max(-c.left, c.right)).toBeLessThanOrEqual(diameter / 2 + 1e-6);
+    }
+  });
+
+  test('a pentagon has its corner up, its area, and turns upside down in front of the focus', () => {
+    const pentagon: Aperture = { ...roundAperture, shape: 'blades', blades: 5, roundness: 0 };
+    const corners = apertureOutline(pentagon, 5 * 48).filter(([x, y]) => Math.hypot(x, y) > 0.9999);
+    expect(corners).toHaveLength(5);
+    expect(Math.max(...corners.map(([, y]) => y))).toBeCloseTo(1, 6);
+    const rows = (turned: boolean): number[] =>
+      chordsOf(pentagon, 40, turned).flatMap((c) => (c.also === undefined ? [c.dy] : [c.dy, c.also]));
+    expect([Math.min(...rows(false)), Math.max(...rows(false))]).toEqual([-20, 16]);
+    expect([Math.min(...rows(true)), Math.max(...rows(true))]).toEqual([-16, 20]);
+  });
+
+  test('rounder blades have more area, a full rounding is the circle', () => {
+    const area = (roundness: number): number => {
+      const o = apertureOutline({ ...roundAperture, shape: 'blades', blades: 5, roundness }, 600);
+      return Math.abs(o.reduce((t, [x, y], i) => t + x * o[(i + 1) % 600][1] - o[(i + 1) % 600][0] * y, 0)) / 2;
+    };
+    expect(area(0)).toBeCloseTo((5 / 2) * Math.sin((2 * Math.PI) / 5), 2);
+    expect(area(0.5)).toBeGreaterThan(area(0));
+    expect(area(1)).toBeCloseTo(Math.PI, 2);
+  });
+
+  test.each<[string, Partial<Aperture>, number, number]>([
+    ['oval', { squeeze: 0.5 }, 0.5, 1],
+    ['round', {}, 1, 1],
+  ])('a far point becomes an %s of the lens’s own size', async (_, part, across, down) => {
+    const size = 81;
+    const point = pictureFrom(size, size, (x, y) => (x === 40 && y === 40 ? [500, 0, 0] : [0, 0, 0]));
+    const out = await defocus(point, 1e4, { ...optics, aperture: { ...roundAperture, ...part } }, context);
+    expect(sum(out.r) / 500).toBeCloseTo(1, 2);
+    const reach = (test: (x: number, y: number) => number): number => {
+      const values = Array.from({ length: size }, (__, k) => out.r[test(k, k)]);
+      return values.reduce((t, v) => t + Math.min(1, Math.max(0, v / values[40])), 0);
+    };
+    expect(Math.abs(reach((k) => 40 * size + k) - across * farDisc)).toBeLessThan(1.6);
+    expect(Math.abs(reach((k) => k * size + 40) - down * farDisc)).toBeLessThan(1.6);
+  });
+
+  test('corner cut leaves the middle round and makes corners narrow, without losing light', async () => {
+    const cut = { ...optics, aperture: { ...roundAperture, cornerCut: 1 } };
+    const at = async (cx: number, cy: number): Promise<{ light: number; area: number }> => {
+      const p = pictureFrom(120, 120, (x, y) => (x === cx && y === cy ? [100, 0, 0] : [0, 0, 0]));
+      const { r } = await defocus(p, 1e4, cut, context);
+      return { light: sum(r) / 100, area: r.filter((v) => v > 0.05).length };
+    };
+    const [middle, corner] = [await at(60, 60), await at(22, 22)];
+    expect(Math.abs(middle.light - 1)).toBeLessThan(0.08);
+    expect(corner.area).toBeLessThan(0.85 * middle.area);
+    expect(Math.abs(corner.light - 1)).toBeLessThan(0.15);
+    const flat = await defocus(pictureFrom(60, 60, () => [0.4, 1, 2]), 1e4, cut, context); // prettier-ignore
+    expect(largestDifference(flat.b, new Float32Array(3600).fill(2))).toBeLessThan(1e-3);
+  });
+});
+
+describe('layers', () => {
+  test('lie between the nearest and the farthest, far to near, about a quarter apart', () => {
+    const all = layerDiscs(-40, 60);
+    expect([all[0], all[all.length - 1]]).toEqual([60, -40]);
+    for (let i = 1; i < all.length; i++) expect(all[i]).toBeLessThan(all[i - 1]);
+    expect(all.length).toBeLessThan(30);
+    expect(layerDiscs(20, 20.4)).toEqual([20.2]);
+  });
+
+  test('a disc on a layer is at its number, one between two is between', () => {
+    const all = layerDiscs(-10, 30);
+    const place = layerPlace(planeFrom(all.length, 1, (x) => all[x]), all); // prettier-ignore
+    all.forEach((_, k) => expect(place[k]).toBeCloseTo(k, 1));
+    const half = layerPlace(planeFrom(1, 1, () => (all[2] + all[3]) / 2), all); // prettier-ignore
+    expect(half[0]).toBeCloseTo(2.5, 1);
+  });
+});
+
+describe('defocus of varying distance', () => {
+  const [w, h] = [160, 120];
+  const slope = planeFrom(w, h, (_, y) => 1.5 + (y / h) * 20);
+  const step = planeFrom(w, h, (x) => (x < w / 2 ? 3 : 60));
+
+  test('a constant picture stays constant to the border', async () => {
+    for (const d of [slope, step]) {
+      const out = await defocus(pictureFrom(w, h, () => [0.25, 1, 3]), d, optics, context); // prettier-ignore
+      expect(largestDifference(out.r, new Float32Array(w * h).fill(0.25))).toBeLessThan(2e-3);
+      expect(largestDifference(out.b, new Float32Array(w * h).fill(3))).toBeLessThan(0.02);
+    }
+  });
+
+  test('the same distance everywhere is the plain blur', async () => {
+    const p = pictureFrom(w, h, (x, y) => [(x * 7 + y * 3) % 13 > 6 ? 1 : 0, x / w, y / h]);
+    const out = await defocus(p, makePlane(w, h, 9), optics, context);
+    const plain = await defocus(p, 9, optics, context);
+    expect(largestDifference(out.r, plain.r)).toBeLessThan(1e-3);
+  });
+
+  test('what is sharp before something blurred keeps its pixels, and sheds nothing on it', async () => {
+    const p = pictureFrom(w, h, (x) => (x < w / 2 ? [1, 0, 0] : [0, 0, 1]));
+    const out = await defocus(p, step, optics, context);
+    for (let y = 10; y < h - 10; y += 20) {
+      expect(out.r[y * w + w / 2 - 1]).toBeCloseTo(1, 3);
+      for (const x of [w / 2, w / 2 + 1, w / 2 + 6]) {
+        expect(out.r[y * w + x]).toBeLessThan(0.01);
+        expect(out.b[y * w + x]).toBeCloseTo(1, 2);
+      }
+    }
+  });
+
+  test('what is blurred in front spreads over what is sharp behind', async () => {
+    const p = pictureFrom(w, h, (x) => (x < w / 2 ? [1, 0, 0] : [0, 0, 1]));
+    const near = planeFrom(w, h, (x) => (x < w / 2 ? 1 : 3));
+    const out = await defocus(p, near, optics, context);
+    const red = (x: number): number => out.r[60 * w + x];
+    expect(red(w / 2 + 3)).toBeGreaterThan(0.2);
+    expect(red(w / 2 + 3)).toBeLessThan(0.9);
+    expect(red(w - 4)).toBeLessThan(0.01);
+    expect(red(20)).toBeCloseTo(1, 2);
+  });
+
+  test('a cut-out whose distance varies stays whole inside and soft only where it is out of focus', async () => {
+    const card = makePicture(w, h, 0);
+    for (let y = 20; y < 100; y++) for (let x = 40; x < 120; x++) [card.r[y * w + x], card.a![y * w + x]] = [0.6, 1];
+    const lean = planeFrom(w, h, (x) => 3 + Math.max(0, x - 70) / 5);
+    const out = await defocus(card, lean, optics, context);
+    const a = (x: number): number => out.a![60 * w + x];
+    expect(Math.min(a(50), a(70), a(90))).toBeGreaterThan(0.97);
+    expect(a(39)).toBeLessThan(0.02);
+    expect(a(119)).toBeLessThan(0.75);
+    expect(a(122)).toBeGreaterThan(0.1);
+    expect(out.r.filter((v, i) => out.a![i] > 0.02 && Math.abs(v - 0.6) > 2e-3)).toHaveLength(0);
+  });
+
+  test('small and large discs keep their light at any level', async () => {
+    for (const fNumber of [0.7, 1.4, 5.6]) {
+      const o = { ...optics, fNumber };
+      const p = pictureFrom(w, h, (x, y) => (x === 80 && y === 60 ? [1000, 0, 0] : [0, 0, 0]));
+      const out = await defocus(p, slope, o, context);
+      expect(Math.abs(sum(out.r) / 1000 - 1)).toBeLessThan(0.12);
+    }
+  });
+
+  test('can be aborted', async () => {
+    const controller = new AbortController();
+    controller.abort();
+    const aborted = plainContext({ signal: controller.signal });
+    await expect(defocus(pictureFrom(w, h, () => [0, 0, 0]), slope, optics, aborted)).rejects.toThrow(/abort/i); // prettier-ignore
+  });
+
+  test('behind the focus discs are positive, before it negative', () => {
+    expect(signedDisc(optics, 10, 500)).toBeGreaterThan(0);
+    expect(signedDisc(optics, 1, 500)).toBeLessThan(0);
+    expect(signedDisc(optics, 3, 500)).toBe(0);
+  });
+});
+
+describe('lamps', () => {
+  const night = (lights: [number, number, number][]): Picture =>
+    pictureFrom(200, 150, (x, y) => {
+      for (const [cx, cy, r] of lights) {
+        const away = Math.hypot(x + 0.5 - cx, y + 0.5 - cy);
+        if (away < r) return [1, 1, 1];
+        if (away < r + 1.5) return [0.5, 0.25, 0.05];
+      }
+      return [0.02, 0.02, 0.03];
+    });
+
+  test('are found by brightness and size, with their place and size', () => {
+    const picture = night([[40, 50, 4], [120, 80, 7], [180, 20, 1]]); // prettier-ignore
+    const { lamps, sizes } = findLamps(picture, plainLamps, context);
+    expect(sizes).toHaveLength(3);
+    expect(lamps).toHaveLength(2);
+    expect([lamps[1].x, lamps[1].y]).toEqual([expect.closeTo(40, 0), expect.closeTo(50, 0)]);
+    expect(Math.abs(lamps[0].radius - 7)).toBeLessThan(0.3);
+    // Its own colour is that of its rim: warm.
+    expect(lamps[0].colour[0]).toBeGreaterThan(1.2 * lamps[0].colour[2]);
+  });
+
+  test('a bright sky is no lamp, nor is a streak, nor a light in a bright room', () => {
+    const sky = pictureFrom(200, 150, (_, y) => (y < 60 ? [1, 1, 1] : [0.05, 0.05, 0.05]));
+    expect(findLamps(sky, plainLamps, context).lamps).toHaveLength(0);
+    const streak = pictureFrom(200, 150, (x, y) => (y > 70 && y < 75 && x > 50 && x < 90 ? [1, 1, 1] : [0, 0, 0]));
+    expect(findLamps(streak, plainLamps, context).lamps).toHaveLength(0);
+    const room = pictureFrom(200, 150, (x, y) => (Math.hypot(x - 50, y - 50) < 5 ? [1, 1, 1] : [0.78, 0.78, 0.78]));
+    expect(findLamps(room, plainLamps, context).lamps).toHaveLength(0);
+  });
+
+  test('found at half the size they lie at the same place of the full picture', () => {
+    const half = night([[30, 40, 5]]);
+    const [lamp] = findLamps(half, plainLamps, { scale: 0.5 }).lamps;
+    expect([lamp.x, lamp.y, lamp.radius]).toEqual([expect.closeTo(60, 0), expect.closeTo(80, 0), expect.closeTo(10, 0)]);
+  });
+
+  test('dropped ones shed nothing, lifted ones as much as stops say, discs hold it', async () => {
+    const picture = night([[60, 60, 4], [140, 60, 4]]); // prettier-ignore
+    const params = { ...plainLamps, lift: 3, colour: 0, dropped: [[60, 60]] as [number, number][] };
+    const found = findLamps(picture, params, context).lamps;
+    expect(found.filter((l) => l.dropped)).toHaveLength(1);
+    const seen = seenLamps(found, params, (x, y) => ({ x, y, size: 1 }));
+    expect(seen).toHaveLength(1);
+    const black = pictureFrom(200, 150, () => [0, 0, 0]);
+    const out = await defocus(black, 1e4, optics, context, seen);
+    // 2³ − 1 times the light of a white disc of its area.
+    expect(sum(out.g) / (7 * Math.PI * found[0].radius ** 2)).toBeCloseTo(1, 1);
+    expect(out.g[60 * 200 + 140]).toBeGreaterThan(0.1);
+    expect(out.g[60 * 200 + 60]).toBe(0);
+  });
+
+  test('a lamp behind something sharp does not show through it', async () => {
+    const distance = planeFrom(200, 150, (x) => (x < 100 ? 3 : 1e4));
+    const lamp = { x: 103, y: 75, radius: 2, softness: 0, light: [100, 100, 100] as [number, number, number] };
+    const out = await defocus(pictureFrom(200, 150, () => [0, 0, 0]), distance, optics, context, [lamp]); // prettier-ignore
+    expect(out.r[75 * 200 + 97]).toBeLessThan(0.02);
+    expect(out.r[75 * 200 + 104]).toBeGreaterThan(0.5);
+  });
+
+  test('set by hand they have the size and colour they are given', () => {
+    const lamp = { x: 10, y: 20, size: 6, colour: '#ff0000', softness: 0.5, lift: 2 };
+    const [seen] = seenLamps([], { ...plainLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
+    expect(seen).toEqual({ x: 5, y: 10, radius: 1.5, softness: 0.5, light: [4, 0, 0] });
+  });
+
+  test('sizes fall into classes, the last open', () => {
+    expect(sizeClasses([1, 3, 5, 5, 99], [0, 4, 8])).toEqual([2, 2, 1]);
+  });
+});
+
+describe('distances', () => {
+  const card = pictureFrom(120, 90, (x) => (x < 60 ? [0.6, 0.1, 0.1] : [0.1, 0.1, 0.6]));
+  const field = (d: Partial<Distances>, distance = 4, map?: Picture): Plane =>
+    distanceField(card, distance, { ...flatDistances, ...d }, map, context);
+
+  test('nothing said is flat', () => {
+    expect(isFlat(flatDistances)).toBe(true);
+    expect(largestDifference(field({}).data, makePlane(120, 90, 4).data)).toBeLessThan(1e-5);
+  });
+
+  test('ground is at its distance on its line, twice as far half way to the horizon, and ends at the card', () => {
+    const ground = { line: 80, horizon: 20, distance: 4 };
+    expect(groundDistance(ground, 80)).toBeCloseTo(4, 6);
+    expect(groundDistance(ground, 50)).toBeCloseTo(8, 6);
+    expect(groundDistance(ground, 10)).toBe(10000);
+    const out = field({ ground }, 30);
+    expect(out.data[79 * 120 + 5]).toBeCloseTo(groundDistance(ground, 79.5), 3);
+    expect(out.data[5 * 120 + 5]).toBeCloseTo(30, 4);
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 88 }), (y) => {
+        expect(out.data[y * 120]).toBeGreaterThanOrEqual(out.data[(y + 1) * 120] - 1e-4);
+      }),
+    );
+  });
+
+  test('a lean adds metres from one side to the other', () => {
+    const out = field({ lean: { across: 2, down: 0 } });
+    expect(out.data[119] - out.data[0]).toBeCloseTo(2 * (119 / 120), 2);
+  });
+
+  test('pegs hold where they stand; along edges the other side keeps its own', () => {
+    const pegs = [{ x: 20, y: 45, distance: 2 }, { x: 100, y: 45, distance: 10 }]; // prettier-ignore
+    for (const between of ['smooth', 'edges'] as const) {
+      const out = field({ pegs, between });
+      expect(out.data[45 * 120 + 20]).toBeCloseTo(2, 0);
+      expect(out.data[45 * 120 + 100]).toBeGreaterThan(8.5);
+      expect(Math.min(...out.data)).toBeGreaterThan(1.9);
+      expect(Math.max(...out.data)).toBeLessThan(10.1);
+    }
+    const [smooth, edges] = (['smooth', 'edges'] as const).map((between) => field({ pegs, between }).data[45 * 120 + 56]);
+    expect(edges).toBeLessThan(smooth);
+  });
+
+  test('painted distance is what it says where it is painted', () => {
+    const stroke = { distance: 1, radius: 10, hardness: 1, opacity: 1, points: [[30, 30]] as [number, number][] };
+    const out = field({ painted: [stroke] });
+    expect(out.data[30 * 120 + 30]).toBeCloseTo(1, 4);
+    expect(out.data[30 * 120 + 80]).toBeCloseTo(4, 4);
+  });
+
+  test('a map is read in even steps, as metres or as nearness', () => {
+    const code = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    const map = pictureFrom(120, 90, (x) => [code(x < 60 ? 0.5 : 0), code(x < 60 ? 0.5 : 0), code(x < 60 ? 0.5 : 0)]);
+    const metres = field({ map: { picture: 'm', reading: 'metres', near: 1, far: 20 } }, 4, map);
+    expect(metres.data[30]).toBeCloseTo(10, 1);
+    expect(metres.data[100]).toBeCloseTo(20, 1);
+    const nearness = field({ map: { picture: 'm', reading: 'nearness', near: 2, far: 10 } }, 4, map);
+    expect(1 / nearness.data[30]).toBeCloseTo(0.1 + 0.5 * 0.4, 2);
+    expect(nearness.data[100]).toBeCloseTo(10, 2);
+  });
+});

@@ -1,0 +1,74 @@
+import type { Context } from '../context/context';
+import type { Plane } from '../raster/plane';
+import type { Frame } from './spread';
+
+/**
+ * The signed blur discs (px, beyond the focus positive) at which a card is cut into layers, the farthest first:
+ * near the focus they lie 2 px apart, far from it a quarter of their diameter, so that what lies between two is well
+ * shown by fading one into the other.
+ */
+export function layerDiscs(least: number, most: number): number[] {
+  const middle = (least + most) / 2;
+  if (most - least < 0.3 + 0.04 * Math.abs(middle)) return [middle];
+  const sizes = [0];
+  while (sizes[sizes.length - 1] < Math.max(Math.abs(least), Math.abs(most))) {
+    const last = sizes[sizes.length - 1];
+    sizes.push(Math.max(last + 2, last * 1.25));
+  }
+  const all = [...sizes.slice(1).map((s) => -s), ...sizes];
+  const between = all.filter((d) => d > least + 0.3 && d < most - 0.3 && clearOf(d, least) && clearOf(d, most));
+  return [most, ...between.sort((a, b) => b - a), least];
+}
+
+/** True unless two discs are so alike that a layer of its own would show nothing. */
+function clearOf(a: number, b: number): boolean {
+  return Math.abs(a - b) > 0.08 * Math.max(Math.abs(a), Math.abs(b));
+}
+
+/**
+ * For every pixel, between which two layers it lies: whole numbers are layers, 0 the farthest.
+ *
+ * @param discs px, signed
+ * @param layers as `layerDiscs` gives them
+ */
+export function layerPlace(discs: Plane, layers: number[]): Float32Array {
+  const out = new Float32Array(discs.data.length);
+  if (layers.length === 1) return out;
+  const [most, least] = [layers[0], layers[layers.length - 1]];
+  // Discs in steps of a hundredth of the smallest gap would be finer than anyone sees; this many are enough.
+  const steps = 4096;
+  const table = new Float32Array(steps + 2);
+  let k = 0;
+  for (let i = 0; i <= steps + 1; i++) {
+    const disc = most + ((least - most) * i) / steps;
+    while (k < layers.length - 2 && disc < layers[k + 1]) k++;
+    table[i] = Math.min(layers.length - 1, k + (layers[k] - disc) / (layers[k] - layers[k + 1]));
+  }
+  const toStep = steps / (least - most);
+  for (let p = 0; p < out.length; p++) {
+    const t = (discs.data[p] - most) * toStep;
+    const i = t | 0;
+    out[p] = table[i] + (t - i) * (table[i + 1] - table[i]);
+  }
+  return out;
+}
+
+/**
+ * How often a picture is halved before discs of a diameter are laid on it.
+ *
+ * @param from the diameter from which it is, px: the smaller, the softer the rim
+ */
+export function levelOf(diameter: number, from: number): number {
+  return Math.max(0, Math.floor(Math.log2(Math.abs(diameter) / (from / 2))));
+}
+
+/** A frame on a picture halved so often. */
+export function reduced(frame: Frame, level: number): Frame {
+  const k = 2 ** level;
+  return { x: (frame.x + 0.5) / k - 0.5, y: (frame.y + 0.5) / k - 0.5, half: frame.half / k };
+}
+
+/** A context whose progress is that of one part of several. */
+export function part(context: Context, i: number, of: number): Context {
+  return { ...context, progress: (what, f) => context.progress?.(what, (i + f) / of) };
+}

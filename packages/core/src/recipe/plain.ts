@@ -1,0 +1,33 @@
+import { flatDistances } from '../lens/distances';
+import { plainDifference, plainScreen } from '../matte/matte';
+import { plainLook } from '../stage/look';
+import { centred } from '../stage/place';
+import type { SubjectRecipe } from './recipe';
+
+/** What a subject has beside its marks before anything is chosen. */
+export const plainCut = {
+  cut: 'marks' as const,
+  screen: plainScreen,
+  difference: { plate: null, ...plainDifference },
+  garbage: [],
+  hand: [],
+  with: [],
+};
+
+/** The plate's part of a recipe before anything is chosen; arrays of its own. */
+export function newPlate(): SubjectRecipe['plate'] {
+  return { grow: 'auto', feather: 1, regions: [], fill: { kind: 'patch', tries: 1, taken: 1 }, parts: [], moves: [], retouch: [] };
+}
+
+/** What every card has before anything is chosen. */
+export const plainCard = {
+  name: '',
+  placement: centred,
+  opacity: 1,
+  blend: 'normal' as const,
+  hidden: false,
+  locked: false,
+  blur: null,
+  look: plainLook,
+  distances: { ...flatDistances, pegs: [], painted: [] },
+};

@@ -1,0 +1,50 @@
+import { roundAperture } from '../lens/aperture';
+import { plainLamps } from '../lens/lamps';
+import { centred } from '../stage/place';
+import { newPlate, plainCard, plainCut } from './plain';
+
+interface Old {
+  subjects?: unknown;
+}
+
+/** Data of an older version as the current one would have it; anything else as it is. */
+export function upgraded(data: unknown, version: unknown): unknown {
+  const from = [fromVersion1, fromVersion2, fromVersion3];
+  if (typeof version !== 'number' || version < 1) return data;
+  return from.slice(version - 1).reduce<unknown>((d, step) => step(d as Old), data);
+}
+
+function eachSubject(data: Old, change: (subject: object) => object): Old {
+  return { ...data, subjects: Array.isArray(data.subjects) ? data.subjects.map(change) : data.subjects };
+}
+
+/** Version 1 knew cuts by marks only, and no kept mattes. */
+function fromVersion1(data: Old): Old {
+  return { ...eachSubject(data, (s) => ({ ...plainCut, ...s })), ...{ mattes: [], multiplied: [] } };
+}
+
+/** Version 2 knew one fill for the whole hole, and no retouching. */
+function fromVersion2(data: Old): unknown {
+  const plateOf = (plate: unknown): unknown =>
+    typeof plate === 'object' && plate !== null ? { ...newPlate(), ...plate, fill: { kind: 'smooth' } } : plate;
+  return { ...eachSubject(data, (s) => ({ ...s, plate: plateOf((s as { plate?: unknown }).plate) })), version: 3 };
+}
+
+/** Version 3 knew upright cards in flat distance, a round opening, and a frame the size of the shot. */
+function fromVersion3(data: Old & { frame?: unknown; lens?: unknown; cards?: unknown }): unknown {
+  const size = data.frame as { width?: number; height?: number } | undefined;
+  const cards = Array.isArray(data.cards) ? (data.cards as { kind?: unknown; placement?: object }[]) : [];
+  return {
+    ...eachSubject(data, (s) => ({ ...s, size: { width: size?.width, height: size?.height } })),
+    version: 4,
+    frame: { ...size, x: 0, y: 0, turn: 0 },
+    lens: { ...(data.lens as object), across: size?.width, aperture: roundAperture },
+    cards: cards.map((c) => ({
+      ...plainCard,
+      ...(c.kind !== 'subject' && { lamps: plainLamps }),
+      ...(c.kind === 'picture' && { matte: null }),
+      ...c,
+      placement: { ...centred, ...c.placement },
+    })),
+  };
+}

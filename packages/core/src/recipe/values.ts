@@ -1,0 +1,17 @@
+import * as v from 'valibot';
+
+/** Values that recipes are made of. */
+export const length = v.pipe(v.number(), v.finite());
+export const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
+export const positive = v.pipe(v.number(), v.finite(), v.gtValue(0));
+export const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
+
+export const radius = v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000));
+export const pathSchema = v.pipe(
+  v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])),
+  v.minLength(1),
+);
+
+export const sizeSchema = v.pipe(positive, v.minValue(0.05), v.maxValue(20));
+export const hexSchema = v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb'));
+export const pointSchema = v.strictTuple([length, length]);

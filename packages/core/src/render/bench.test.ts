@@ -1,0 +1,196 @@
+import { plainContext } from '../context/context';
+import { plainLamps } from '../lens/lamps';
+import { pictureOfMatte } from '../matte/kept';
+import type { Picture } from '../raster/plane';
+import { resizePicture, scaledSize } from '../raster/resize';
+import { plainCard } from '../recipe/plain';
+import { newRecipe, type Card, type Recipe } from '../recipe/recipe';
+import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
+import { ProductMemory } from './memory';
+import { render, type PictureSource } from './render';
+
+const [w, h] = [180, 120];
+const { shot } = ballScene(w, h, 3);
+const embers = pictureFrom(60, 40, (x, y) => (Math.hypot(x - 30, y - 20) < 3 ? [1, 0.5, 0.1] : [0, 0, 0]));
+const night = pictureFrom(w, h, (x, y) => (Math.hypot(x - 40, y - 30) < 4 ? [1, 1, 1] : [0.02, 0.02, 0.04]));
+const half = pictureOfMatte({ width: w, height: h, data: new Float32Array(w * h).fill(1).fill(0, 0, (w * h) / 2) });
+const pictures: Record<string, Picture> = { shot, embers, night, half };
+
+const source: PictureSource = {
+  key: (id) => id,
+  load: (id, scale) => {
+    const { width, height } = scaledSize(pictures[id].width, pictures[id].height, scale);
+    return Promise.resolve(resizePicture(pictures[id], width, height));
+  },
+  letters: (text) => Promise.resolve([[-0.5, 0.5].flatMap((y): [number, number][] => (y < 0 ? [[-text.length / 2, y], [text.length / 2, y]] : [[text.length / 2, y], [-text.length / 2, y]]))]), // prettier-ignore
+};
+
+const plain = newRecipe('A ball', 'shot', w, h);
+const marked: Recipe = {
+  ...plain,
+  subjects: [
+    {
+      ...plain.subjects[0],
+      plate: { ...plain.subjects[0].plate, fill: { kind: 'smooth' } },
+      marks: [
+        { kind: 'inside', radius: 8, points: [[80, 60], [100, 60]] }, // prettier-ignore
+        { kind: 'outside', radius: 6, points: [[10, 10], [170, 10], [170, 110]] }, // prettier-ignore
+      ],
+    },
+  ],
+  lens: { ...plain.lens, fNumber: 22 },
+};
+const picture = (part: Partial<Extract<Card, { kind: 'picture' }>>): Card => ({
+  ...plainCard,
+  id: 'extra',
+  kind: 'picture',
+  picture: 'night',
+  matte: null,
+  lamps: plainLamps,
+  distance: 10,
+  ...part,
+});
+const withCards = (...cards: Card[]): Recipe => ({ ...marked, cards: [...marked.cards, ...cards] });
+const see = (r: Recipe, memory?: ProductMemory): Promise<Picture> => render(r, source, 'composite', plainContext(), memory);
+
+describe('what stands on the bench', () => {
+  test('a hidden card is not seen', async () => {
+    const hidden = withCards(picture({ hidden: true, distance: 1 }));
+    expect(await see(hidden)).toEqual(await see(marked));
+  });
+
+  test('a clear card over all lets everything through, half of it half', async () => {
+    const [none, some, all] = await Promise.all([0, 0.5, 1].map((opacity) => see(withCards(picture({ opacity, distance: 1, blur: 0 }))))); // prettier-ignore
+    const at = 100 * w + 90;
+    expect(none.g[at]).toBeCloseTo((await see(marked)).g[at], 5);
+    expect(some.g[at]).toBeCloseTo((none.g[at] + all.g[at]) / 2, 4);
+  });
+
+  test('light on black is laid on by screen, only where there is light', async () => {
+    const lit = await see(withCards(picture({ picture: 'embers', blend: 'screen', distance: 1, blur: 0 })));
+    const bare = await see(marked);
+    expect(lit.r[60 * w + 90]).toBeGreaterThan(bare.r[60 * w + 90]);
+    expect(lit.r[10 * w + 10]).toBeCloseTo(bare.r[10 * w + 10], 4);
+  });
+
+  test('a card behind the subject is hidden by it, one before it hides it; nearer means before', async () => {
+    const behind = await see(withCards(picture({ distance: 10, blur: 0 })));
+    const before = await see(withCards(picture({ distance: 1, blur: 0 })));
+    const middle = 60 * w + 90;
+    expect(behind.r[middle]).toBeGreaterThan(0.3);
+    expect(before.r[middle]).toBeLessThan(0.1);
+    expect(behind.r[5 * w + 5]).toBeLessThan(0.1);
+  });
+
+  test('lettering between cards is set in its place, and a glow adds light', async () => {
+    const words: Card = { ...plainCard, id: 'l', kind: 'lettering', text: 'ab', font: 'any', size: 30, spacing: 0, colour: '#ff0000', distance: 10, blur: 0 }; // prettier-ignore
+    const out = await see(withCards({ ...words, placement: { ...words.placement, y: -45 } }));
+    expect(out.r[15 * w + 90]).toBeCloseTo(1, 2);
+    expect(out.g[15 * w + 90]).toBeCloseTo(0, 2);
+    expect(out.r[60 * w + 90]).toBeLessThan(0.9);
+    const shining: Card = {
+      ...plainCard,
+      id: 'g',
+      kind: 'glow',
+      size: 40,
+      colour: '#ffffff',
+      lift: 0,
+      distance: 10,
+      blend: 'screen',
+      blur: 0,
+    };
+    const glowing = await see(withCards({ ...shining, placement: { ...shining.placement, x: -60, y: -40 } }));
+    expect(glowing.g[20 * w + 30]).toBeGreaterThan((await see(marked)).g[20 * w + 30] + 0.1);
+  });
+
+  test('lettering without fonts is refused with a sentence', async () => {
+    const words: Card = {
+      ...plainCard,
+      id: 'l',
+      kind: 'lettering',
+      text: 'a',
+      font: 'any',
+      size: 30,
+      spacing: 0,
+      colour: '#ff0000',
+      distance: 10,
+    };
+    const mute = { key: source.key, load: source.load };
+    await expect(render(withCards(words), mute, 'composite', plainContext())).rejects.toThrow(/no fonts/);
+  });
+
+  test('a kept matte cuts a picture', async () => {
+    const recipe = {
+      ...withCards(picture({ matte: 'm', distance: 1, blur: 0 })),
+      mattes: [{ id: 'm', name: 'Lower half', picture: 'half' }],
+    };
+    const [out, bare] = [await see(recipe), await see(marked)];
+    expect(out.g[20 * w + 10]).toBeCloseTo(bare.g[20 * w + 10], 5);
+    expect(out.g[100 * w + 10]).toBeCloseTo(0.02, 4);
+  });
+
+  test('a further subject stands beside the first, from its own marks', async () => {
+    const second = { ...marked.subjects[0], id: 'subject-2' };
+    const card: Card = {
+      ...plainCard,
+      id: 'two',
+      kind: 'subject',
+      subject: 'subject-2',
+      distance: 2,
+      placement: { ...plainCard.placement, x: 60 },
+    };
+    const out = await see({ ...withCards(card), subjects: [...marked.subjects, second] });
+    expect(out.r[60 * w + 150]).toBeGreaterThan(0.3);
+    expect((await see(marked)).r[60 * w + 150]).toBeLessThan(0.2);
+  });
+});
+
+describe('distances and lamps', () => {
+  const ground = { ...plainCard.distances, ground: { line: 100, horizon: 40, distance: 3 } };
+
+  test('are what stands in front at every pixel', async () => {
+    const recipe = { ...marked, cards: marked.cards.map((c) => (c.kind === 'plate' ? { ...c, distances: ground } : c)) };
+    const out = await render(recipe, source, 'distances', plainContext());
+    expect(out.data[60 * w + 90]).toBe(3);
+    expect(out.data[5 * w + 5]).toBeCloseTo(20, 3);
+    expect(out.data[110 * w + 5]).toBeLessThan(3);
+    expect(out.data[70 * w + 5]).toBeCloseTo(3 / ((70.5 - 40) / 60), 1);
+  });
+
+  test('of the farthest card are told where they lie, and give more light when lifted', async () => {
+    const over = { ...marked, cards: [picture({ id: 'b', distance: 20, lamps: { ...plainLamps, lift: 4 } }), marked.cards[1]] };
+    const { lamps, card } = await render(over, source, 'lamps', plainContext());
+    expect(card).toBe('b');
+    expect(lamps).toHaveLength(1);
+    expect([lamps[0].at.x, lamps[0].at.y]).toEqual([expect.closeTo(40.5, 0), expect.closeTo(30.5, 0)]);
+    const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20 }), marked.cards[1]] };
+    const [lit, dim] = [await see(over), await see(unlifted)];
+    expect(lit.r[30 * w + 40]).toBeGreaterThan(4 * dim.r[30 * w + 40]);
+    expect(lit.r[110 * w + 170]).toBeCloseTo(dim.r[110 * w + 170], 3);
+  });
+});
+
+describe('the frame', () => {
+  test('cut, it shows that part of the scene, at the same blur', async () => {
+    const memory = new ProductMemory();
+    const all = await see(marked, memory);
+    const part = await see({ ...marked, frame: { width: 100, height: 60, x: 10, y: -4, turn: 0 } }, memory);
+    expect([part.width, part.height]).toEqual([100, 60]);
+    const cut = pictureFrom(100, 60, (x, y) => {
+      const p = (y + 26) * w + x + 50;
+      return [all.r[p], all.g[p], all.b[p]];
+    });
+    expect(largestDifference(part.r, cut.r)).toBeLessThan(0.02);
+  });
+
+  test('wider than the shot it has no empty rim', async () => {
+    const out = await see({ ...marked, frame: { ...marked.frame, width: 240, height: 160 } });
+    expect(Math.min(...out.g)).toBeGreaterThan(0.05);
+  });
+
+  test('straightened, what was tilted is upright', async () => {
+    const out = await see({ ...marked, frame: { ...marked.frame, turn: 6 } });
+    expect([out.width, out.height]).toEqual([w, h]);
+    expect(out.r[60 * w + 90]).toBeGreaterThan(0.3);
+  });
+});
