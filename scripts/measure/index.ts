@@ -20,9 +20,7 @@ import {
   plate,
   psnr,
   readRecipe,
-  resizePicture,
   resizePlane,
-  ssim,
   unmix,
   withOpacity,
   opticsOf,
@@ -53,12 +51,6 @@ function section(title: string, ...text: string[]): void {
 
 const inShot = (shot: Picture, marks: Mark[]): Promise<Plane> => matte(shot, { marks, trim: noTrim }, context).then((m) => m.matte);
 const within = (from: Plane, test: (v: number) => boolean): Float32Array => from.data.map((v) => (test(v) ? 1 : 0));
-const similarity = (p: Picture, q: Picture, weight?: Float32Array): [string, string, string] => [
-  psnr(p, q, weight).toFixed(1),
-  ssim(p, q, weight).toFixed(3),
-  meanDeltaE(p, q, weight).toFixed(2),
-];
-
 const goat = await pictureAt('demo/pictures/goat-quay.jpg');
 const goatTruth = await matteAt('demo/truth/goat-quay/alpha.png');
 const goatFront = withOpacity(await pictureAt('demo/truth/goat-quay/foreground.png'), goatTruth);

@@ -36,7 +36,7 @@ import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference,
 type Listener = (answer: Answer) => void;
 
 /** The order in which the rest of the line is worked out after what is looked at. */
-const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'showing'];
+const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'showing', 'distances'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {

@@ -37,8 +37,11 @@ interface Held {
   least: number;
   most: number;
   said: string;
-  /** The value under a place of the drawing. */
-  under: (x: number, y: number) => number;
+  /** Where its value stands in the drawing, along the way it is dragged. */
+  stands: (value: number) => number;
+  /** The value at a place along that way. */
+  valueAt: (place: number) => number;
+  upright?: boolean;
   change: (value: number) => Change;
   locked?: boolean;
 }
@@ -50,6 +53,7 @@ export function Bench({ open }: { open: boolean }) {
   const { card: chosen, likeness, set } = useView();
   const { lens, cards } = recipe;
   const drawing = useRef<SVGSVGElement>(null);
+  const taken = useRef(0);
   const [folded, setFolded] = useState(false);
   const disc = (d: number): number => blurDiscAt(lens, d, lens.across);
   const tall = (px: number): number => (Math.min(px, tallest) / tallest) * (rail - 22);
@@ -78,10 +82,11 @@ export function Bench({ open }: { open: boolean }) {
 
   /** Pointer and keys of anything that can be dragged here. */
   const handle = (h: Held, onTake?: () => void) => {
-    const at = (e: PointerEvent<SVGGElement>): number => {
+    const place = (e: PointerEvent<SVGGElement>): number => {
       const box = drawing.current!.getBoundingClientRect();
-      return h.under(((e.clientX - box.left) / box.width) * 1280, ((e.clientY - box.top) / box.height) * height);
+      return h.upright ? ((e.clientY - box.top) / box.height) * height : ((e.clientX - box.left) / box.width) * 1280;
     };
+    const at = (e: PointerEvent<SVGGElement>): number => h.valueAt(place(e) + taken.current);
     return {
       role: 'slider',
       tabIndex: 0,
@@ -94,7 +99,10 @@ export function Bench({ open }: { open: boolean }) {
       className: h.locked ? 'outline-offset-2' : 'cursor-ew-resize outline-offset-2',
       onPointerDown: (e: PointerEvent<SVGGElement>) => {
         onTake?.();
-        if (!h.locked) e.currentTarget.setPointerCapture(e.pointerId);
+        if (h.locked) return;
+        // It is held where it was taken, so that nothing leaps.
+        taken.current = h.stands(h.value) - place(e);
+        e.currentTarget.setPointerCapture(e.pointerId);
       },
       onPointerMove: (e: PointerEvent<SVGGElement>) => {
         if (e.currentTarget.hasPointerCapture(e.pointerId)) preview(h.change(at(e)));
@@ -118,7 +126,8 @@ export function Bench({ open }: { open: boolean }) {
     least: near,
     most: far,
     said: `${distance.toFixed(2)} metres`,
-    under: distanceAt,
+    stands: across,
+    valueAt: distanceAt,
     change,
     locked,
   });
@@ -128,8 +137,10 @@ export function Bench({ open }: { open: boolean }) {
     least: 0.7,
     most: 64,
     said: `f/${lens.fNumber.toFixed(1)}`,
-    // Pulled upwards the opening widens: 60 units are two stops.
-    under: (_, y) => Math.min(64, Math.max(0.7, Math.round(100 * 2.8 * Math.pow(2, (y - (rail - 40)) / 30)) / 100)),
+    // Pulled upwards the opening widens: 30 units are a stop and more.
+    upright: true,
+    stands: (fNumber) => 30 * Math.log2(fNumber),
+    valueAt: (y) => Math.min(64, Math.max(0.7, Math.round(100 * Math.pow(2, y / 30)) / 100)),
     change: (fNumber) => (r) => ({ ...r, lens: { ...r.lens, fNumber } }),
   };
 
@@ -259,6 +270,7 @@ function StandingCard(props: { x: number; name: string; figure: string; lane: nu
   const down = 32 * lane;
   return (
     <>
+      <rect x={x - 12} y={rail - 66} width={100} height={66} fill="transparent" />
       <polygon
         points={`${x - 10},${rail} ${x - 10},${rail - 56} ${x + 12},${rail - 66} ${x + 12},${rail - 4}`}
         fill={chosen ? '#f3f2ee' : '#e4e3df'}

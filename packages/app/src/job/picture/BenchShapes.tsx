@@ -1,5 +1,6 @@
 import { centred, type Card, type Recipe } from '@ritaglio/core';
 import type Konva from 'konva';
+import { useState } from 'react';
 import { Circle, Group, Line, Rect, Text } from 'react-konva';
 import { editCard } from '../edit';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
@@ -74,27 +75,25 @@ function Ground({ zoom }: { zoom: number }) {
     <>
       {(['horizon', 'line'] as const).map((key) => {
         const [a, b] = [way.in(0, ground[key]), way.in(width, ground[key])];
-        const middle = way.in(width / 2, ground[key]);
-        const value = (e: Dragged): number => way.on(middle.x + e.target.x(), middle.y + e.target.y()).y;
+        const [dx, dy] = [b.x - a.x, b.y - a.y];
+        const value = (e: Dragged): number => way.on(e.target.x() + dx / 2, e.target.y() + dy / 2).y;
         return (
           <Group
             key={key}
+            x={a.x}
+            y={a.y}
             draggable
             dragBoundFunc={function (this: Konva.Node, p) {
               return { x: this.absolutePosition().x, y: p.y };
             }}
             onDragMove={(e) => preview(change(key, value(e)))}
-            onDragEnd={(e) => {
-              const v = value(e);
-              e.target.position({ x: 0, y: 0 });
-              commit(change(key, v));
-            }}
+            onDragEnd={(e) => commit(change(key, value(e)))}
           >
-            <Both points={[a.x, a.y, b.x, b.y]} zoom={zoom} {...(key === 'horizon' && { dash: [2, 6] })} />
-            <Line name="handle" points={[a.x, a.y, b.x, b.y]} stroke="#00000001" strokeWidth={1 / zoom} hitStrokeWidth={18 / zoom} />
+            <Both points={[0, 0, dx, dy]} zoom={zoom} {...(key === 'horizon' && { dash: [2, 6] })} />
+            <Line name="handle" points={[0, 0, dx, dy]} stroke="#00000001" strokeWidth={1 / zoom} hitStrokeWidth={18 / zoom} />
             <Name
-              x={a.x + 8 / zoom}
-              y={a.y - 22 / zoom}
+              x={8 / zoom}
+              y={-22 / zoom}
               zoom={zoom}
               text={key === 'line' ? `ground line ${ground.distance.toFixed(2)} m` : 'horizon'}
             />
@@ -212,12 +211,16 @@ const snap = 7;
 function CardHandles({ zoom }: { zoom: number }) {
   const recipe = useRecipe();
   const { card, way, preview, commit } = useCard();
+  const [began, setBegan] = useState<{ corners: { x: number; y: number }[]; middle: { x: number; y: number } }>();
   if (!card || !way || card.locked) return null;
   const { width, height } = way.size;
   const corners = [[0, 0], [width, 0], [width, height], [0, height]].map(([x, y]) => way.in(x, y)); // prettier-ignore
   const middle = way.in(width / 2, height / 2);
   const top = way.in(width / 2, 0);
   const { frame } = recipe;
+  // While it is dragged all is measured from where it began.
+  const from = began ?? { corners, middle };
+  const begin = (): void => setBegan({ corners, middle });
   /** A shift that brings the middle or an edge onto the frame's, if one is near. */
   const snapped = (dx: number, dy: number): [number, number] => {
     const near = snap / zoom;
@@ -225,10 +228,10 @@ function CardHandles({ zoom }: { zoom: number }) {
       const gaps = at.flatMap((v) => to.map((t) => t - v - d)).filter((g) => Math.abs(g) < near);
       return gaps.length > 0 ? d + gaps.reduce((a, b) => (Math.abs(b) < Math.abs(a) ? b : a)) : d;
     };
-    const [xs, ys] = [corners.map((c) => c.x), corners.map((c) => c.y)];
+    const [xs, ys] = [from.corners.map((c) => c.x), from.corners.map((c) => c.y)];
     return [
-      pull([middle.x, Math.min(...xs), Math.max(...xs)], [frame.width / 2, 0, frame.width], dx),
-      pull([middle.y, Math.min(...ys), Math.max(...ys)], [frame.height / 2, 0, frame.height], dy),
+      pull([from.middle.x, Math.min(...xs), Math.max(...xs)], [frame.width / 2, 0, frame.width], dx),
+      pull([from.middle.y, Math.min(...ys), Math.max(...ys)], [frame.height / 2, 0, frame.height], dy),
     ];
   };
   const moved = (dx: number, dy: number) => (c: Card) => {
@@ -238,12 +241,10 @@ function CardHandles({ zoom }: { zoom: number }) {
     const { x, y } = c.placement;
     return { ...c, placement: { ...c.placement, x: Math.round(x + sx * cos - sy * sin), y: Math.round(y + sx * sin + sy * cos) } };
   };
-  const scaled = (to: { x: number; y: number }, from: { x: number; y: number }) => (c: Card) => {
-    const ratio = Math.hypot(to.x - middle.x, to.y - middle.y) / Math.max(1, Math.hypot(from.x - middle.x, from.y - middle.y));
-    return {
-      ...c,
-      placement: { ...c.placement, scale: Math.min(20, Math.max(0.02, Math.round(1000 * c.placement.scale * ratio) / 1000)) },
-    };
+  const scaled = (to: { x: number; y: number }, i: number) => (c: Card) => {
+    const away = (p: { x: number; y: number }): number => Math.hypot(p.x - from.middle.x, p.y - from.middle.y);
+    const scale = (c.placement.scale * away(to)) / Math.max(1, away(from.corners[i]));
+    return { ...c, placement: { ...c.placement, scale: Math.min(20, Math.max(0.02, Math.round(1000 * scale) / 1000)) } };
   };
   const turned = (to: { x: number; y: number }) => (c: Card) => {
     const raw = (Math.atan2(-(to.y - middle.y), to.x - middle.x) * 180) / Math.PI - 90 + frame.turn;
@@ -261,6 +262,7 @@ function CardHandles({ zoom }: { zoom: number }) {
     <>
       <Group
         draggable
+        onDragStart={begin}
         onDragMove={(e) => {
           const { x, y } = at(e);
           preview(moved(x, y));
@@ -269,6 +271,7 @@ function CardHandles({ zoom }: { zoom: number }) {
           const { x, y } = at(e);
           e.target.position({ x: 0, y: 0 });
           commit(moved(x, y));
+          setBegan(undefined);
         }}
       >
         <Line name="handle" points={flat} closed fill="#00000001" />
@@ -289,8 +292,12 @@ function CardHandles({ zoom }: { zoom: number }) {
           stroke="#20211f"
           strokeWidth={1.5 / zoom}
           draggable
-          onDragMove={(e) => preview(scaled(at(e), c))}
-          onDragEnd={(e) => commit(scaled(at(e), c))}
+          onDragStart={begin}
+          onDragMove={(e) => preview(scaled(at(e), i))}
+          onDragEnd={(e) => {
+            commit(scaled(at(e), i));
+            setBegan(undefined);
+          }}
         />
       ))}
       <Circle
