@@ -8,7 +8,7 @@ import type { JobStore } from '../jobStore';
 /** Width of a take's print, px. */
 const printWidth = 480;
 /** F-numbers of a row. */
-export const row = [1.4, 2, 2.8, 4, 5.6];
+const row = [1.4, 2, 2.8, 4, 5.6];
 
 /** Keeps the present state under a name; its print is made afterwards. */
 export async function keepTake(job: string, store: JobStore, name?: string): Promise<void> {
