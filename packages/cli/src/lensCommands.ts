@@ -69,7 +69,7 @@ async function depthFrom(o: LensOptions, width: number, height: number): Promise
   const far = o.depthMax;
   if (far === undefined) throw new InputError('Say which distance the brightest code of --depth stands for: --depth-max METRES.');
   const codes = await matteFrom(o.depth, width, height);
-  return { ...codes, data: codes.data.map((v) => (v > 0 ? v * far : far)) };
+  return { ...codes, data: codes.data.map((v) => (v > 0 ? Math.max(0.05, v * far) : far)) };
 }
 
 /** A picture through the lens, its lamps lifted. */

@@ -32,12 +32,13 @@ export async function defocus(
   const across = optics.across * context.scale;
   if (typeof distance === 'number') return blurredBy(card, signedDisc(optics, distance, across), optics.aperture, context, lamps);
   const frame = frameOf(card);
+  const largest = largestOn(card);
   const discs = makePlane(card.width, card.height);
   let [least, most] = [Infinity, -Infinity];
   const atInfinity = signedDisc(optics, Infinity, across);
   for (let p = 0; p < discs.data.length; p++) {
     // The thin-lens formula once more, without a call a pixel: c = c∞·(1 − s/d).
-    const disc = atInfinity * (1 - optics.focus / distance.data[p]);
+    const disc = Math.max(-largest, Math.min(largest, atInfinity * (1 - optics.focus / distance.data[p])));
     discs.data[p] = disc;
     if (disc < least) least = disc;
     if (disc > most) most = disc;
@@ -58,11 +59,17 @@ export async function blurredBy(
   lamps: SeenLamp[] = [],
 ): Promise<Picture> {
   const frame = frameOf(card);
-  const out = await evenly(card, disc, aperture, frame, context);
+  const within = Math.max(-largestOn(card), Math.min(largestOn(card), disc));
+  const out = await evenly(card, within, aperture, frame, context);
   if (lamps.length === 0) return out;
   const drawn = out === card ? clonePicture(card) : out;
-  await drawLamps(drawn, lamps, () => disc, aperture, frame, []);
+  await drawLamps(drawn, lamps, () => within, aperture, frame, []);
   return drawn;
+}
+
+/** A disc larger than the picture is as good as one of its size: nothing is seen of it but its mean. */
+function largestOn({ width, height }: { width: number; height: number }): number {
+  return Math.max(width, height);
 }
 
 function frameOf({ width, height }: { width: number; height: number }): Frame {

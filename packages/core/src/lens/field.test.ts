@@ -169,6 +169,12 @@ describe('defocus of varying distance', () => {
     }
   });
 
+  test('something right before the lens is a mean, not an endless disc', async () => {
+    const touching = planeFrom(w, h, (x) => (x < 4 ? 1e-4 : 3));
+    const out = await defocus(pictureFrom(w, h, () => [0.5, 0.5, 0.5]), touching, optics, context); // prettier-ignore
+    expect(largestDifference(out.r, new Float32Array(w * h).fill(0.5))).toBeLessThan(0.01);
+  });
+
   test('can be aborted', async () => {
     const controller = new AbortController();
     controller.abort();
