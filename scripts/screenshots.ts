@@ -49,22 +49,11 @@ const views: Record<string, () => Promise<void>> = {
     await openStep(driver, 'lens');
     await press(driver, 'Ground line');
   },
-  lamps: async () => {
-    await openDemo('Goat by the canal');
-    await openStep(driver, 'lens');
-    await press(driver, 'Outline them');
-  },
   stage: async () => {
     await openDemo('Goat on the quay');
     await openStep(driver, 'stage');
     await press(driver, 'Lettering');
     await settled(driver);
-  },
-  takes: async () => {
-    await openDemo('Goat by the canal');
-    await (await find(driver, By.xpath('//button[contains(., "takes")]'))).click();
-    await press(driver, 'A row at f/1.4, 2, 2.8, 4, 5.6');
-    await driver.wait(async () => (await driver.findElements(By.css('[role=dialog] img'))).length === 5, 60_000);
   },
   match: async () => {
     await openDemo('Goat by the canal');
