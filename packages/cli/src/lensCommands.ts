@@ -25,7 +25,7 @@ import {
   type Picture,
   type Plane,
 } from '@ritaglio/core';
-import type { Command } from 'commander';
+import { InvalidArgumentError, type Command } from 'commander';
 import { command, contextOf, number, positive, run, type Common } from './command';
 import { InputError, matteFrom, pictureFrom, savePicture } from './files';
 
@@ -42,7 +42,7 @@ interface LensOptions {
 
 function blades(text: string): number {
   const n = number(text);
-  if (!Number.isInteger(n) || n < 3 || n > 16) throw new InputError('--blades takes a whole number from 3 to 16.');
+  if (!Number.isInteger(n) || n < 3 || n > 16) throw new InvalidArgumentError('it must be a whole number from 3 to 16.');
   return n;
 }
 
