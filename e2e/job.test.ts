@@ -121,7 +121,7 @@ describe('the whole job', () => {
       Key.SHIFT,
     );
     const kept = await keptUntil(driver, (k) => k.name === 'lantern-greencloth' && k.recipe.subjects[0].marks.length === 3);
-    expect(kept.recipe.frame).toEqual({ width: 1500, height: 1000 });
+    expect(kept.recipe.frame).toEqual({ width: 1500, height: 1000, x: 0, y: 0, turn: 0 });
     await settled(driver);
     await openStep(driver, 'pictures');
     await press(driver, 'Picture library');
