@@ -3,7 +3,7 @@ import { cutTo } from '../stage/FramePart';
 import { groundWith } from '../lens/DistancesPart';
 import { lampCard } from '../lens/LampsPart';
 import { across, distanceAt, lanesOf } from './Bench';
-import { cardIn, discOf, nameOf, sizeOf, wayOf, withCard, withoutCard, type NewCard } from './cards';
+import { cardIn, discOf, nameOf, sizeOf, wayOf, wayOfShot, withCard, withoutCard, type NewCard } from './cards';
 
 jest.mock('../../worker/renderer', () => ({ renderer: () => ({}) }));
 
@@ -53,6 +53,13 @@ describe('cards on the bench', () => {
     const plainWay = wayOf(r, card, sizes);
     expect(plainWay.in(0, 0).y).toBeCloseTo(0, 6);
     expect(plainWay.in(0, 0).x).toBeLessThan(0);
+  });
+
+  test('the shot lies about the middle wherever its card was put, and moves with the frame', () => {
+    const moved = recipe.cards.map((c) => ({ ...c, placement: { ...c.placement, x: 300, turn: 40 } }));
+    const framed = { ...recipe, cards: moved, frame: { ...recipe.frame, x: 50 } };
+    expect(wayOfShot(framed).in(900, 600)).toMatchObject({ x: 850, y: 600 });
+    expect(wayOfShot(framed).on(850, 600)).toEqual({ x: 900, y: 600 });
   });
 
   test('a blur of its own is said instead of the lens’s', () => {

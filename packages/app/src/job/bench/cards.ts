@@ -47,15 +47,26 @@ export function sizeOf(recipe: Recipe, card: Card, sizes: Sizes): Size {
 }
 
 /** How points of a card's full-size picture and of the full-size frame lead to each other. */
-export function wayOf(
-  recipe: Recipe,
-  card: Card,
-  sizes: Sizes,
-): { size: Size; on: (x: number, y: number) => Point; in: (x: number, y: number) => Point } {
+export function wayOf(recipe: Recipe, card: Card, sizes: Sizes): Ways {
   const size = sizeOf(recipe, card, sizes);
   const scene = recipe.subjects[0].size;
-  const unit = card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1;
-  const way = wayTo(size, unit, card.placement, recipe.frame, 1);
+  return ways(size, card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1, card.placement, recipe.frame);
+}
+
+/** The same for the shot itself, which lies about the scene's middle wherever its subject's card was put. */
+export function wayOfShot({ subjects, frame }: Recipe): Ways {
+  return ways(subjects[0].size, 1, centred, frame);
+}
+
+/** A size, and the ways on to what has it and into the frame. */
+interface Ways {
+  size: Size;
+  on: (x: number, y: number) => Point;
+  in: (x: number, y: number) => Point;
+}
+
+function ways(size: Size, unit: number, placement: Card['placement'], frame: Recipe['frame']): Ways {
+  const way = wayTo(size, unit, placement, frame, 1);
   return { size, in: (x, y) => placedPoint(way, size, x, y), on: (x, y) => unplacedPoint(way, size, x, y) };
 }
 

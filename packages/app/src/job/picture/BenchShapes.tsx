@@ -1,11 +1,11 @@
-import { centred, type Card, type Recipe } from '@ritaglio/core';
+import type { Card, Recipe } from '@ritaglio/core';
 import type Konva from 'konva';
 import { useState } from 'react';
 import { Circle, Group, Line, Rect, Text } from 'react-konva';
 import { editCard } from '../edit';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
-import { useCard, useSizes } from '../bench/useBench';
-import { nameOf, wayOf } from '../bench/cards';
+import { useCard } from '../bench/useBench';
+import { nameOf, wayOfShot } from '../bench/cards';
 import { groundWith } from '../lens/DistancesPart';
 import { lampCard } from '../lens/LampsPart';
 import type { Step } from '../steps';
@@ -193,10 +193,8 @@ function Lamps({ zoom }: { zoom: number }) {
 function LikeRegion({ zoom }: { zoom: number }) {
   const { like, benchTool, picture } = useView();
   const recipe = useRecipe();
-  const sizes = useSizes();
   if (!like || (picture !== 'shot' && benchTool !== 'like')) return null;
-  const shot = { ...recipe.cards[0], kind: 'subject', subject: recipe.subjects[0].id, placement: centred } as Card;
-  const way = wayOf(recipe, shot, sizes);
+  const way = wayOfShot(recipe);
   const points = like.points.flatMap(([x, y]) => {
     const p = way.in(x, y);
     return [p.x, p.y];

@@ -1,10 +1,10 @@
-import { centred, type Card, type Recipe } from '@ritaglio/core';
+import type { Card, Recipe } from '@ritaglio/core';
 import { useState } from 'react';
 import { lampCard } from '../lens/LampsPart';
 import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
-import { cardIn, wayOf } from '../bench/cards';
+import { cardIn, wayOf, wayOfShot } from '../bench/cards';
 import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
@@ -84,12 +84,7 @@ export function useBenchPointer(open: boolean): {
     setDrawing(undefined);
     const card = cardIn(recipe, chosen);
     if (tool === 'like' && drawing.length > 2) {
-      // The shot lies about the scene's middle, wherever its subject's card was put.
-      const shot = wayOf(
-        recipe,
-        { ...recipe.cards[0], kind: 'subject', subject: recipe.subjects[0].id, placement: centred } as Card,
-        sizes,
-      );
+      const shot = wayOfShot(recipe);
       const points = drawing.map(([x, y]): [number, number] => {
         const p = shot.on(x, y);
         return [round(p.x), round(p.y)];
