@@ -4,7 +4,7 @@ import tseslint from 'typescript-eslint';
 
 /** Inside core: which folder may use which. render stands on everything, raster on nothing. */
 const low = ['context', 'raster', 'colour', 'align', 'testing'];
-const stages = ['matte', 'plate', 'lens', 'match', 'stage', 'proof'];
+const stages = ['matte', 'plate', 'lens', 'grade', 'match', 'stage', 'proof'];
 const core = (name) => ({
   type: `core-${name}`,
   pattern: `packages/core/src/${name}/**`,
@@ -45,8 +45,10 @@ export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/',
           allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
           allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
           ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
+          // What a match finds is a grade.
+          allow('core-match', ['core-grade']),
           // The recipe is made of the stages' own parameters.
-          allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-stage']),
+          allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
           allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
           allow(
             'core-index',

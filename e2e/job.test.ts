@@ -130,8 +130,10 @@ describe('the whole job', () => {
     await (await find(driver, By.xpath('//li[contains(., "Canal")]//button[.="Stand behind"]'))).click();
     await keptUntil(driver, (k) => k.recipe.cards.some((c) => c.kind === 'picture'));
     await openStep(driver, 'match');
-    await typeNumber(driver, 'Cast', 60);
-    const matched = await keptUntil(driver, (k) => k.recipe.match.cast === 0.6);
+    await settled(driver);
+    await press(driver, 'Match cast');
+    await typeNumber(driver, 'Strength', 60);
+    const matched = await keptUntil(driver, (k) => k.recipe.match.strengths.cast === 0.6);
     expect(readRecipe(matched.recipe)).toEqual(matched.recipe);
     await settled(driver);
     const { samples } = await exported('JPEG');
@@ -150,14 +152,14 @@ describe('the whole job', () => {
   test('undo and redo over the whole job, by keys', async () => {
     const { driver } = session;
     await openStep(driver, 'matte');
-    const now = await keptUntil(driver, (k) => k.recipe.match.cast === 0.6);
+    const now = await keptUntil(driver, (k) => k.recipe.match.strengths.cast === 0.6);
     const body = await find(driver, By.css('body'));
-    for (let n = 0; n < 3; n++) await body.sendKeys(Key.chord(Key.CONTROL, 'z'));
-    const undone = await keptUntil(driver, (k) => k.cursor === now.cursor - 3);
+    for (let n = 0; n < 4; n++) await body.sendKeys(Key.chord(Key.CONTROL, 'z'));
+    const undone = await keptUntil(driver, (k) => k.cursor === now.cursor - 4);
     expect(undone.states).toBe(now.states);
-    expect(undone.recipe.match.cast).toBe(0);
+    expect(undone.recipe.match.strengths.cast).toBe(0);
     expect(undone.recipe.subjects[0].marks.length).toBeLessThan(3);
-    for (let n = 0; n < 3; n++) await body.sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'));
+    for (let n = 0; n < 4; n++) await body.sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'));
     const redone = await keptUntil(driver, (k) => k.cursor === now.cursor);
     expect(redone.recipe).toEqual(now.recipe);
   });

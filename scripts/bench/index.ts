@@ -4,20 +4,26 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import {
+  ProductMemory,
+  addGrain,
   blurDiscAt,
   defocus,
   edgeColour,
+  findBanding,
   findSubject,
-  match,
+  graded,
+  lightOnOutline,
   matte,
   matteGround,
   matteOn,
   meanDeltaE,
+  measureGrain,
   measureTone,
   noTrim,
   over,
   patchFill,
   plainContext,
+  plainGrade,
   plainPlate,
   plate,
   readRecipe,
@@ -25,12 +31,18 @@ import {
   resizeHoled,
   resizePicture,
   resizePlane,
+  sampleColours,
   scaledSize,
-  smoothFill,
-  ProductMemory,
-  toRgba8,
+  scopesOf,
   signedDisc,
+  smoothFill,
+  solveGrade,
+  surrounded,
+  toRgba8,
+  type Context,
+  type Grade,
   type Optics,
+  type Picture,
   type PictureSource,
 } from '@ritaglio/core';
 import { jobAt, matteAt, pictureAt, root, strokesOf } from '../measure/truth';
@@ -156,7 +168,33 @@ await render(withMarks(strokes), source, 'background', draft, products);
 await row('Blur draft, all that follows a change of aperture', () =>
   render(withMarks(strokes, 2 + ++n / 100), source, 'composite', draft, products),
 );
-await row('Match', () => match(subject, measureTone(subject), measureTone(background), { cast: 0.5, tone: 0.5 }, context));
+const sample = sampleColours(subject);
+const goal = measureTone(background);
+const everything = { cast: 1, tint: 1, black: 1, white: 1, middle: 1, contrast: 1, saturation: 1 };
+const solvedGrade = solveGrade(sample, goal, everything);
+await row('Match measured and solved, seven properties', () => solveGrade(sampleColours(subject), measureTone(background), everything));
+await row('Match applied', () => graded(subject, solvedGrade, context));
+const shotGrain = measureGrain(shot)!;
+const wrapped = { wrap: { width: 12, strength: 0.6 }, ambient: { colour: 'auto', strength: 0.3 } };
+/** A whole grade (cast, tone, curve, colour), the light wrap laid with it, grain over all. */
+const finishing = (s: Picture, b: Picture, c: Context): Promise<Picture> =>
+  graded(over(surrounded(s, b, wrapped, [0.3, 0.25, 0.2], c.scale), b), busyGrade, c).then((p) =>
+    addGrain(p, shotGrain.byTone, shotGrain.size, c),
+  );
+const busyGrade: Grade = {
+  ...plainGrade,
+  ...{ temperature: 20, exposure: 0.2, contrast: 0.2, saturation: 1.1, vibrance: 0.2 },
+  curves: { ...plainGrade.curves, all: [[0, 0], [0.4, 0.45], [1, 1]] }, // prettier-ignore
+};
+const draftSubject = resizePicture(subject, 450, 300);
+const draftBlurred = resizePicture(blurred, 450, 300);
+await row('Whole grade, grain and wrap', () => finishing(subject, blurred, context));
+await row('The same in the draft, grade', () => finishing(draftSubject, draftBlurred, draft));
+const cover = { width: shot.width, height: shot.height, data: subject.a! };
+await row('Scopes, both sides', () => scopesOf(shot, cover));
+await row('Grain measured', () => measureGrain(shot));
+await row('Banding looked for', () => findBanding(shot));
+await row('Light direction, on the outline', () => lightOnOutline(shot, cover));
 await row('Stage, subject over background', () => over(subject, blurred));
 /** The patch fill of the same hole at 24 megapixels: time, memory, and whether it holds the same as the small one. */
 const plateText = await (async (): Promise<string> => {
@@ -244,6 +282,8 @@ console.log(largeTimes.join('\n'));
 if (solved.data.every((a) => a === 0)) throw new Error('the matte is empty: nothing was measured');
 
 const aims: Record<string, number> = {
+  'The same in the draft, grade': 120,
+  'Scopes, both sides': 30,
   'The same in the draft, discs up to 96 px': 100,
   'First matte, the strokes that come with the picture': 900,
   'A further mark': 350,

@@ -31,6 +31,7 @@ import {
 } from '@ritaglio/core';
 import { feathered, fixedBand } from './baselines';
 import { lensSection } from './lens';
+import { matchSection } from './match';
 import { plateRows } from './plates';
 import { jobAt, matteAt, pictureAt, root, strokesOf, undecidedOf } from './truth';
 
@@ -265,6 +266,7 @@ lines.push(
 );
 
 lines.push(...(await lensSection()));
+lines.push(...(await matchSection()));
 
 section(
   'Halo',

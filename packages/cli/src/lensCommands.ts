@@ -3,9 +3,11 @@ import {
   coverUnit,
   defocus,
   edgeColour,
+  findBanding,
   findLamps,
-  match,
+  graded,
   measureBlur,
+  measureGrain,
   measureTone,
   opticsOf,
   over,
@@ -15,8 +17,11 @@ import {
   plate,
   resizePicture,
   roundAperture,
+  sampleColours,
   scaledSize,
   seenLamps,
+  solveGrade,
+  toneOf,
   wayTo,
   withOpacity,
   type Aperture,
@@ -24,6 +29,7 @@ import {
   type Optics,
   type Picture,
   type Plane,
+  type Strengths,
 } from '@ritaglio/core';
 import { InvalidArgumentError, type Command } from 'commander';
 import { command, contextOf, number, positive, run, type Common } from './command';
@@ -145,7 +151,8 @@ export function addLensCommands(): void {
         const { picture, lamps } = await throughLens(behind, o, distance, full.width);
         // A subject before its own plate is lit alike already.
         if (o.match && o.background) {
-          subject = await match(subject, measureTone(subject), measureTone(picture), { cast: 0.5, tone: 0.5 }, context);
+          const half = { ...allStrengths(0.5), contrast: 0 };
+          subject = await graded(subject, solveGrade(sampleColours(subject), measureTone(picture), half), context);
         }
         if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, opticsFrom(o, full.width), context);
         await savePicture(o.out, over(subject, picture));
@@ -161,32 +168,41 @@ export function addLensCommands(): void {
       run<Common & { reference: string; mask?: string; out: string }>(async (o, path) => {
         const picture = await pictureFrom(path, o.scale);
         const mask = o.mask ? await matteFrom(o.mask, picture.width, picture.height) : undefined;
-        const before = measureTone(picture, mask?.data ?? picture.a);
+        const sample = sampleColours(picture, mask?.data ?? picture.a);
+        const before = toneOf(sample);
         const wanted = measureTone(await pictureFrom(o.reference));
-        const moved = await match(picture, before, wanted, { cast: 1, tone: 1 }, contextOf(o));
+        const grade = solveGrade(sample, wanted, allStrengths(1));
+        const moved = await graded(picture, grade, contextOf(o));
         const result = mask ? over(withOpacity(moved, mask), picture) : moved;
         await savePicture(o.out, result);
-        return { before, wanted, after: measureTone(result, mask?.data ?? result.a) };
+        return { before, wanted, after: measureTone(result, mask?.data ?? result.a), grade };
       }),
     );
 
-  command('measure <picture>', 'blur, cast, tone and lamps of a picture')
+  command('measure <picture>', 'blur, grain, cast, tone, banding and lamps of a picture')
     .option('--box <x,y,w,h>', 'only within this box, px')
     .action(
       run<Common & { box?: string }>(async (o, path) => {
         const picture = await pictureFrom(path, o.scale);
         const weight = o.box === undefined ? undefined : boxOf(o.box, picture, o.scale);
         const blur = measureBlur(picture, weight);
+        const grain = measureGrain(picture, weight);
         const { lamps } = findLamps(picture, plainLamps, contextOf(o));
         const figures = {
           blur: blur ? { sigma: blur.sigma / o.scale, disc: blur.diameter / o.scale, edges: blur.edges } : null,
+          grain: grain ? { sigma: grain.level, size: grain.size / o.scale, byTone: grain.byTone } : null,
           tone: measureTone(picture, weight?.data ?? picture.a),
+          banding: findBanding(picture).share,
           lamps: lamps.length,
         };
         if (!o.json) process.stdout.write(JSON.stringify(figures, null, 1) + '\n');
         return figures;
       }),
     );
+}
+
+function allStrengths(v: number): Strengths {
+  return { cast: v, tint: v, black: v, white: v, middle: v, contrast: v, saturation: v };
 }
 
 /** 1 within a box given as x,y,w,h in px of the full-size picture. */

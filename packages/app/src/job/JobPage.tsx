@@ -38,6 +38,8 @@ export function JobPage() {
       likeness: undefined,
       take: undefined,
       takes: false,
+      held: undefined,
+      grading: 'whole',
     });
     return () => {
       current = false;
@@ -85,7 +87,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
-      <Keys jobId={job.id} />
+      <Keys jobId={job.id} step={step} />
       <Takes />
       <div className="grid h-full grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
         <header className="border-r border-b border-rule px-4 py-3">

@@ -9,13 +9,15 @@ import type { JobStore } from './jobStore';
 import { keepTake } from './takes/takes';
 import { dropProposal, propose, takeProposal } from './matte/proposals';
 import { turned } from './matte/tools';
-import { steps } from './steps';
+import { holdWithout, letGo } from './match/hold';
+import { without } from './match/parts';
+import { steps, type Step } from './steps';
 import { useView } from './viewStore';
 
 type Marks = SubjectRecipe['marks'];
 
 const list: [string, string][] = [
-  ['B, held', 'before: the shot as it came'],
+  ['B, held', 'before: the shot as it came; in Match, the picture without all of it'],
   ['W', 'wipe between before and after'],
   ['1 – 8', 'the steps'],
   [', and .', 'smaller and larger tip'],
@@ -36,14 +38,24 @@ const list: [string, string][] = [
 ];
 
 /** Listens to the keys of a job, and lists them. */
-export function Keys({ jobId }: { jobId: string }) {
+export function Keys({ jobId, step }: { jobId: string; step: Step }) {
   const { store } = useOpenJob();
   const navigate = useNavigate();
   const view = useView.getState;
   const set = useView((s) => s.set);
   const keys = useView((s) => s.keys);
 
-  useHotkeys('b', (e) => set({ before: e.type === 'keydown' }), { keydown: true, keyup: true });
+  useHotkeys(
+    'b',
+    (e) => {
+      const down = e.type === 'keydown';
+      if (step !== 'match') set({ before: down });
+      else if (down) void holdWithout(store, 'all of this step', without.all);
+      else letGo();
+    },
+    { keydown: true, keyup: true },
+    [step, store],
+  );
   useHotkeys('w', () => set({ compare: view().compare === 'wipe' ? 'whole' : 'wipe' }));
   useHotkeys('1,2,3,4,5,6,7,8', (e) => void navigate(`/job/${jobId}/${steps[Number(e.key) - 1]}`), { useKey: true });
   useHotkeys(',', () => set({ tip: Math.max(1, Math.round(view().tip / 1.2 - 0.5)) }), { useKey: true, splitKey: '|' });

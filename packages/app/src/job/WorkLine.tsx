@@ -7,7 +7,7 @@ import type { Shown, ViewName } from '../worker/protocol';
 import { backgroundCard } from './edit';
 import { useProductsOfJob, useRecipe } from './jobContext';
 import { about, steps, type Step } from './steps';
-import { gapsOf } from './evidence/gaps';
+import { gapRows } from './match/matching';
 
 type StepState = 'done' | 'look' | 'open';
 
@@ -65,12 +65,12 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
 function useLines(): Record<Step, Line> {
   const recipe = useRecipe();
   const { shown, figures, settled } = useProductsOfJob();
-  const { matte, plate, tone, clipped } = figures;
+  const { matte, plate, sides, clipped } = figures;
   const has = (view: ViewName): StepState => (shown[view] ? 'done' : 'open');
   const marked = recipe.subjects[0].marks.length > 0;
   const behind = backgroundCard(recipe);
   const disc = behind ? blurDiscAt(recipe.lens, behind.distance, recipe.lens.across) : 0;
-  const gaps = tone ? gapsOf(tone.after, tone.background).filter((g) => g.wide).length : 0;
+  const gaps = sides ? gapRows(sides).filter((g) => g.wide).length : 0;
   const noted = matte?.note !== undefined || (matte && matte.specks + matte.pinholes > 0);
   return {
     pictures: {
@@ -94,8 +94,8 @@ function useLines(): Record<Step, Line> {
     lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
     match: {
       print: marked ? 'finished' : undefined,
-      figure: tone && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
-      state: !tone || !marked ? 'open' : gaps > 0 ? 'look' : 'done',
+      figure: sides && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
+      state: !sides || !marked ? 'open' : gaps > 0 ? 'look' : 'done',
     },
     proof: {
       print: marked ? 'finished' : undefined,

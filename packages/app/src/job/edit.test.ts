@@ -1,6 +1,5 @@
-import { makePicture, measureTone, newRecipe, type Recipe, type Tone } from '@ritaglio/core';
+import { newRecipe, type Recipe } from '@ritaglio/core';
 import { backgroundCard, editCard, editSubject, moveCard, subjectCard } from './edit';
-import { gapsOf } from './evidence/gaps';
 
 const recipe = newRecipe('Trial', 'shot', 300, 200);
 
@@ -28,34 +27,5 @@ describe('edits of the recipe', () => {
     expect(subjectCard(moveCard(elsewhere, card.id, 7))?.distance).toBe(7);
     const behind = backgroundCard(focused)!;
     expect(moveCard(focused, behind.id, 40).lens).toEqual(focused.lens);
-  });
-});
-
-describe('gaps', () => {
-  const grey = (v: number): Tone => {
-    const p = makePicture(16, 16);
-    for (const c of [p.r, p.g, p.b]) c.fill(v);
-    return measureTone(p);
-  };
-
-  test('equal sides have none', () => {
-    for (const g of gapsOf(grey(0.3), grey(0.3))) {
-      expect(g.wide).toBe(false);
-      expect(Number.parseFloat(g.gap)).toBe(0);
-    }
-  });
-
-  test('a dark side against a light one is out of tolerance in lightness only', () => {
-    const wide = gapsOf(grey(0.02), grey(0.6))
-      .filter((g) => g.wide)
-      .map((g) => g.name);
-    expect(wide).toEqual(['Black, L*', 'Middle, L*', 'White, L*']);
-  });
-
-  test('neutral grey is daylight: hardly any shift', () => {
-    const [cast, tint] = gapsOf(grey(0.3), grey(0.3));
-    expect(Math.abs(Number.parseFloat(cast.subject.replace('−', '-')))).toBeLessThanOrEqual(2);
-    // Daylight lies a little above the line of glowing bodies.
-    expect(Math.abs(Number.parseFloat(tint.subject.replace('−', '-')))).toBeLessThan(5);
   });
 });

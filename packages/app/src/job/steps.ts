@@ -11,7 +11,7 @@ export const about: Record<Step, { name: string; purpose: string; picture: Pictu
   plate: { name: 'Plate', purpose: 'Take the subject out, so that nothing of it smears when the ground is blurred.', picture: 'plate' },
   stage: { name: 'Stage', purpose: 'Set what stands behind the subject, where, and how far away.', picture: 'finished' },
   lens: { name: 'Lens', purpose: 'Decide what is sharp and how the rest dissolves.', picture: 'finished' },
-  match: { name: 'Match', purpose: 'Bring cast and tone of the subject towards what is behind it.', picture: 'finished' },
+  match: { name: 'Match', purpose: 'Bring light, colour, black level and grain of both sides together.', picture: 'finished' },
   proof: { name: 'Proof', purpose: 'Look at what can be measured before you let it go.', picture: 'finished' },
   export: { name: 'Export', purpose: 'Write the finished picture, or the whole job in one file.', picture: 'finished' },
 };

@@ -1,4 +1,4 @@
-import type { Recipe } from '@ritaglio/core';
+import type { Recipe, Scope } from '@ritaglio/core';
 import * as Comlink from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
@@ -21,6 +21,8 @@ export interface Progress {
 export interface Products {
   shown: Partial<Record<ViewName, Shown>>;
   figures: Figures;
+  /** The subject’s side of the finished picture, and the background’s. */
+  scopes: Scope[];
   progress?: Progress;
   /** The last answer is the sharp one of the current recipe. */
   settled: boolean;
@@ -45,6 +47,7 @@ function needed(picture: PictureChoice): ViewName {
 export function useProducts(job: OpenJob): Products {
   const [shown, setShown] = useState<Products['shown']>({});
   const [figures, setFigures] = useState<Figures>({});
+  const [scopes, setScopes] = useState<Scope[]>([]);
   const [progress, setProgress] = useState<Progress>();
   const [settledFor, setSettledFor] = useState<Recipe>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
@@ -77,6 +80,7 @@ export function useProducts(job: OpenJob): Products {
               const elapsed = performance.now() - began;
               if (elapsed > 300) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
             } else if (answer.kind === 'figures') setFigures(answer.figures);
+            else if (answer.kind === 'scopes') setScopes(answer.scopes);
             else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
           }),
         );
@@ -122,5 +126,5 @@ export function useProducts(job: OpenJob): Products {
     ask({ recipe: job.store.getState().recipe, dragging: false });
   }, [ask, job]);
 
-  return { shown, figures, progress, settled: settledFor === recipe, stopped: stoppedFor === recipe, cancel, resume };
+  return { shown, figures, scopes, progress, settled: settledFor === recipe, stopped: stoppedFor === recipe, cancel, resume };
 }

@@ -11,8 +11,28 @@ export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey
 export type Tool = 'mark' | 'hand' | 'garbage' | 'pick';
 /** What the pointer does on the picture while the plate is open. */
 export type PlateTool = 'look' | 'add' | 'take' | 'part' | 'borrow' | 'retouch' | 'move';
-/** What the pointer does on the picture while stage or lens are open. */
-export type BenchTool = 'look' | 'cards' | 'focus' | 'ground' | 'peg' | 'paint' | 'lamp' | 'like' | 'frame';
+/** What the pointer does on the picture while stage, lens or match are open. */
+export type BenchTool =
+  | 'look'
+  | 'cards'
+  | 'focus'
+  | 'ground'
+  | 'peg'
+  | 'paint'
+  | 'lamp'
+  | 'like'
+  | 'frame'
+  | 'ours'
+  | 'theirs'
+  | 'protect'
+  | 'hue'
+  | 'ambient'
+  | 'air'
+  | 'shine'
+  | 'limit'
+  | 'graduate'
+  | 'vignette';
+export type ScopeKind = 'histogram' | 'waveform' | 'parade' | 'vector';
 /** How a mark is made: along a stroke, around a region freehand or by corners; or marks are moved, turned and erased. */
 export type Way = 'stroke' | 'outline' | 'polygon' | 'change';
 export type GarbageShape = 'rectangle' | 'ellipse' | 'polygon';
@@ -47,6 +67,16 @@ export interface ViewState {
   fitZoom: number;
   /** The shot is shown while the key is held. */
   before: boolean;
+  /** The finished picture without something, shown while that is held. */
+  held?: { name: string; bitmap?: ImageBitmap; scale?: number };
+  /** What is graded: a card, or the whole. */
+  grading: string;
+  /** Which scope is seen, of the whole or of both sides apart, and how close. */
+  scope: ScopeKind;
+  apart: boolean;
+  close: boolean;
+  /** Whether what leaves the range is hatched. */
+  beyond: boolean;
   tool: Tool;
   plateTool: PlateTool;
   benchTool: BenchTool;
@@ -101,6 +131,12 @@ export const useView = create<ViewState>()((set) => ({
   look: undefined,
   fitZoom: 1,
   before: false,
+  held: undefined,
+  grading: 'whole',
+  scope: 'histogram',
+  apart: true,
+  close: false,
+  beyond: false,
   tool: 'mark',
   plateTool: 'look',
   benchTool: 'look',

@@ -1,5 +1,5 @@
 import { clsx } from 'clsx';
-import { RadioGroup, Slider } from 'radix-ui';
+import { Collapsible, RadioGroup, Slider } from 'radix-ui';
 import { useState, type ComponentProps, type ReactNode } from 'react';
 
 /** A plain press. */
@@ -27,6 +27,32 @@ export function Part({ title, figure, children }: { title: string; figure?: Reac
       </div>
       {children}
     </section>
+  );
+}
+
+/** A part of the controls that opens and folds; what stands beside its title works while it is folded. */
+export function Fold(props: { title: string; figure?: ReactNode; beside?: ReactNode; open?: boolean; children: ReactNode }) {
+  return (
+    <Collapsible.Root asChild defaultOpen={props.open}>
+      <section className="border-b border-rule px-4 py-2" aria-label={props.title}>
+        <div className="flex items-center justify-between gap-2">
+          <Collapsible.Trigger className="group flex items-baseline gap-1.5 font-bold whitespace-nowrap">
+            <span aria-hidden className="w-2.5 font-mono group-data-[state=open]:hidden">
+              +
+            </span>
+            <span aria-hidden className="hidden w-2.5 font-mono group-data-[state=open]:inline">
+              −
+            </span>
+            {props.title}
+          </Collapsible.Trigger>
+          <span className="flex items-center gap-2">
+            {props.figure !== undefined && <span className="font-mono text-xs whitespace-nowrap">{props.figure}</span>}
+            {props.beside}
+          </span>
+        </div>
+        <Collapsible.Content className="pt-1">{props.children}</Collapsible.Content>
+      </section>
+    </Collapsible.Root>
   );
 }
 

@@ -1,7 +1,20 @@
-import type { BenchLamps, EdgePlace, MatteFigures, MeasuredBlur, Recipe, Region, Repeat, ShowingPlace, Tone } from '@ritaglio/core';
+import type {
+  BenchLamps,
+  EdgePlace,
+  MatteFigures,
+  Matching,
+  MeasuredBlur,
+  Products,
+  Recipe,
+  Region,
+  Repeat,
+  Scope,
+  ShowingPlace,
+} from '@ritaglio/core';
 
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
-export type ViewName = 'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped' | 'distances';
+export type ViewName =
+  'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped' | 'distances' | 'beyond';
 
 /** A product ready for the screen. */
 export interface Shown {
@@ -29,7 +42,9 @@ export interface Figures {
     ofPicture: number;
     places: ShowingPlace[];
   };
-  tone?: { subject: Tone; background: Tone; after: Tone };
+  /** Both sides as they are seen, banding, and what moves cast and tone. */
+  sides?: Products['sides'];
+  matching?: Matching;
   clipped?: { white: number; black: number };
   lamps?: BenchLamps;
 }
@@ -50,6 +65,8 @@ export type Reference = Region | undefined;
 export type Answer =
   | { kind: 'shown'; shown: Shown }
   | { kind: 'figures'; figures: Figures }
+  /** The subject’s side and the background’s, in the finished picture. */
+  | { kind: 'scopes'; scopes: Scope[] }
   | { kind: 'progress'; what: string; fraction: number; sharp: boolean };
 
 /** What the interface wants to see. */

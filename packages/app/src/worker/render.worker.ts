@@ -6,6 +6,7 @@ import {
   makePicture,
   matteFigures,
   measureBlur,
+  meanColour,
   meanOf,
   pictureOfMatte,
   ProductMemory,
@@ -13,6 +14,7 @@ import {
   render,
   resizePicture,
   scaledSize,
+  scopesOf,
   straightened,
   toRgba8,
   toSamples16,
@@ -36,7 +38,7 @@ import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference,
 type Listener = (answer: Answer) => void;
 
 /** The order in which the rest of the line is worked out after what is looked at. */
-const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'showing', 'distances'];
+const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'beyond', 'showing', 'distances'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -98,9 +100,11 @@ class Renderer {
           progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
         };
         await this.show(request.recipe, request.first, context, listen);
+        if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
         if (!sharp) continue;
         const rest = [...(request.also ?? []), ...line].filter((view) => view !== request.first);
         for (const view of rest) await this.show(request.recipe, view, context, listen);
+        if (request.first !== 'finished') await this.scopes(request.recipe, context, listen);
         listen({ kind: 'figures', figures: await this.measure(request.recipe, context) });
       }
       return true;
@@ -146,6 +150,13 @@ class Renderer {
     const { width, height, data } = await render(recipe, this.pictures, 'distances', { scale, seed: recipe.seed }, this.memory);
     const at = (v: number, size: number): number => Math.min(size - 1, Math.max(0, Math.floor(v * scale)));
     return data[at(y, height) * width + at(x, width)];
+  }
+
+  /** Mean colour around a point of the full-size frame, linear light: of the finished picture, or of what stands behind. */
+  async colourAt(recipe: Recipe, of: 'composite' | 'background', x: number, y: number, scale: number): Promise<[number, number, number]> {
+    const p = await render(recipe, this.pictures, of, { scale, seed: recipe.seed }, this.memory);
+    const region = rasterRegions([{ radius: 5 / scale, points: [[x, y]] }], p.width, p.height, scale);
+    return meanColour(withOpacity(p, region));
   }
 
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
@@ -214,6 +225,12 @@ class Renderer {
     return samples;
   }
 
+  private async scopes(recipe: Recipe, context: Context, listen: Listener): Promise<void> {
+    const finished = await render(recipe, this.pictures, 'composite', context, this.memory);
+    const cover = await render(recipe, this.pictures, 'cover', context, this.memory);
+    if (!context.signal?.aborted) listen({ kind: 'scopes', scopes: scopesOf(finished, cover) });
+  }
+
   private async show(recipe: Recipe, view: ViewName, context: Context, listen: Listener): Promise<void> {
     const picture = await this.product(recipe, view, context);
     const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
@@ -238,6 +255,8 @@ class Renderer {
         return make('background');
       case 'finished':
         return make('composite');
+      case 'beyond':
+        return outOfRange(await make('composite'));
       case 'skipped':
         return make('skipped');
       case 'distances':
@@ -255,7 +274,8 @@ class Renderer {
     const edge = edgeWalk(subject, behind, scale);
     const plate = await make('plate');
     const shows = await make('showing');
-    const matched = await make('matched');
+    const sides = await make('sides');
+    const matching = await make('matching');
     const finished = await make('composite');
     return {
       matte: {
@@ -280,7 +300,8 @@ class Renderer {
         ofPicture: shows.ofPicture,
         places: shows.places,
       },
-      tone: { subject: matched.subjectTone, background: matched.backgroundTone, after: matched.after },
+      sides,
+      ...(matching && { matching }),
       clipped: clippedShare(finished),
       lamps: await make('lamps'),
     };
@@ -316,6 +337,22 @@ function dotted(band: Plane | undefined): Picture {
       if (band.data[p] === 0 || u > 1 || v > 1) continue;
       out.a![p] = 0.9;
       if (u === 0 && v === 0) out.r[p] = out.g[p] = out.b[p] = 1;
+    }
+  }
+  return out;
+}
+
+/** Stripes where light is above 1 (ink on white) or below 0 (white on ink), clear elsewhere. */
+function outOfRange(p: Picture): Picture {
+  const out = makePicture(p.width, p.height, 0);
+  for (let y = 0, i = 0; y < p.height; y++) {
+    for (let x = 0; x < p.width; x++, i++) {
+      const above = p.r[i] > 1.0001 || p.g[i] > 1.0001 || p.b[i] > 1.0001;
+      const below = p.r[i] < -1e-4 || p.g[i] < -1e-4 || p.b[i] < -1e-4;
+      if (!above && !below) continue;
+      out.a![i] = 1;
+      const stripe = (x + y) % 8 < 3;
+      out.r[i] = out.g[i] = out.b[i] = stripe === above ? 0 : 1;
     }
   }
   return out;

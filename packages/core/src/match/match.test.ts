@@ -4,8 +4,10 @@ import { plainContext } from '../context/context';
 import { withOpacity, type Picture } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
-import { match } from './match';
-import { measureTone } from './tone';
+import { graded, grader, isPlainGrade, plainGrade } from '../grade/grade';
+import { carryPalette } from './palette';
+import { handles, solveGrade, toneProperties } from './solve';
+import { measureTone, sampleColours, toneOf } from './tone';
 
 const context = plainContext();
 
@@ -48,57 +50,89 @@ describe('measuring tone', () => {
   });
 });
 
-describe('matching', () => {
+describe('carrying a palette over', () => {
   const subject = street(2, [1, 1, 1]);
   const night = street(3, [1.3, 0.9, 0.45], 0.6);
   const from = measureTone(subject);
   const to = measureTone(night);
 
-  test('brings cast and tone to the reference', async () => {
-    const after = measureTone(await match(subject, from, to, { cast: 1, tone: 1 }, context));
-    expect(Math.abs(after.mired - to.mired)).toBeLessThan(0.25 * Math.abs(from.mired - to.mired));
-    expect(Math.abs(after.middle - to.middle)).toBeLessThan(0.25 * Math.abs(from.middle - to.middle) + 1);
-    expect(after.spread).toBeCloseTo(to.spread, 1);
+  test('brings the colours’ mean and spread to the reference, and leaves lightness', async () => {
+    const after = measureTone(await carryPalette(subject, from, to, 1, context));
+    expect(Math.abs(after.mired - to.mired)).toBeLessThan(0.3 * Math.abs(from.mired - to.mired));
+    expect(after.mean[0]).toBeCloseTo(from.mean[0], 1);
+    expect(after.chroma[2]).toBeCloseTo(to.chroma[2], 3);
   });
 
   test('half the strength goes about half the way', async () => {
-    const after = measureTone(await match(subject, from, to, { cast: 0.5, tone: 0 }, context));
+    const after = measureTone(await carryPalette(subject, from, to, 0.5, context));
     const share = (after.mean[2] - from.mean[2]) / (to.mean[2] - from.mean[2]);
     expect(share).toBeGreaterThan(0.35);
     expect(share).toBeLessThan(0.65);
   });
 
-  test('no strength, or nothing to measure, returns the very picture', async () => {
-    expect(await match(subject, from, to, { cast: 0, tone: 0 }, context)).toBe(subject);
-    expect(await match(subject, { ...from, weight: 0 }, to, { cast: 1, tone: 1 }, context)).toBe(subject);
-  });
-
-  test('matching a picture to itself changes nothing that could be seen', async () => {
-    const same = await match(subject, from, from, { cast: 1, tone: 1 }, context);
+  test('no strength, or nothing to measure, returns the very picture; itself changes nothing that could be seen', async () => {
+    expect(await carryPalette(subject, from, to, 0, context)).toBe(subject);
+    expect(await carryPalette(subject, { ...from, weight: 0 }, to, 1, context)).toBe(subject);
+    const same = await carryPalette(subject, from, from, 1, context);
     expect(largestDifference(same.r, subject.r)).toBeLessThan(1e-4);
   });
+});
 
-  test('never gives NaN or negative light, and lightness keeps its order', async () => {
-    const light = fc.double({ min: 0, max: 1, noNaN: true });
-    const share = fc.double({ min: 0, max: 1, noNaN: true });
-    await fc.assert(
-      fc.asyncProperty(
-        fc.array(fc.tuple(light, light, light), { minLength: 8, maxLength: 8 }),
-        share,
-        share,
-        async (colours, cast, tone) => {
-          const p = pictureFrom(4, 2, (x, y) => colours[y * 4 + x]);
-          const out = await match(p, measureTone(p), to, { cast, tone }, context);
-          for (const c of [out.r, out.g, out.b]) for (const v of c) expect(v >= 0 && Number.isFinite(v)).toBe(true);
-          const greys = pictureFrom(16, 1, (x) => [x / 15, x / 15, x / 15]);
-          const grey = await match(greys, from, to, { cast: 0, tone }, context);
-          for (let i = 1; i < 16; i++)
-            expect(oklabOf(grey.r[i], grey.g[i], grey.b[i])[0]).toBeGreaterThanOrEqual(
-              oklabOf(grey.r[i - 1], grey.g[i - 1], grey.b[i - 1])[0] - 1e-4,
-            );
-        },
-      ),
-      { numRuns: 30 },
+describe('solving a grade', () => {
+  const subject = street(4, [1, 1, 1]);
+  const all = { cast: 1, tint: 1, black: 1, white: 1, middle: 1, contrast: 1, saturation: 1 };
+  const none = { cast: 0, tint: 0, black: 0, white: 0, middle: 0, contrast: 0, saturation: 0 };
+
+  test('nothing wanted, or nothing to measure, is the plain grade', () => {
+    const night = measureTone(street(3, [1.3, 0.9, 0.45]));
+    expect(isPlainGrade(solveGrade(sampleColours(subject), night, none))).toBe(true);
+    expect(isPlainGrade(solveGrade(sampleColours(subject), { ...night, weight: 0 }, all))).toBe(true);
+  });
+
+  test('every gap that is asked to be closed is closed, and a part of it with part of the strength', async () => {
+    const to = measureTone(street(3, [1.2, 0.95, 0.6], 0.7));
+    const from = sampleColours(subject);
+    const before = toneOf(from);
+    const after = measureTone(await graded(subject, solveGrade(from, to, all), context));
+    for (const k of toneProperties) {
+      const { measured, tolerance } = handles[k];
+      expect(Math.abs(measured(after) - measured(to))).toBeLessThan(0.25 * tolerance);
+    }
+    const half = measureTone(await graded(subject, solveGrade(from, to, { ...none, cast: 0.5 }), context));
+    expect(half.mired).toBeCloseTo((before.mired + to.mired) / 2, 0);
+    expect(half.middle).toBeCloseTo(before.middle, -1);
+  });
+
+  test('finds back what a picture was shifted by', () => {
+    const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+    fc.assert(
+      fc.property(number(-40, 90), number(-8, 8), number(-0.7, 0.2), number(-2, 5), (temperature, tint, exposure, black) => {
+        const shifted = sampleColours(subject);
+        const change = grader({ ...plainGrade, temperature, tint, exposure, black });
+        const out = new Float64Array(3);
+        for (let k = 0; k < shifted.colours.length; k += 3) {
+          change(shifted.colours[k], shifted.colours[k + 1], shifted.colours[k + 2], out);
+          shifted.colours.set(out, k);
+        }
+        const wanted = { ...none, cast: 1, tint: 1, black: 1, white: 1 };
+        const found = solveGrade(sampleColours(subject), toneOf(shifted), wanted);
+        expect(Math.abs(found.temperature - temperature)).toBeLessThan(8);
+        expect(Math.abs(found.tint - tint)).toBeLessThan(3);
+        expect(Math.abs(found.exposure - exposure)).toBeLessThan(0.1);
+        expect(Math.abs(found.black - black)).toBeLessThan(1.5);
+      }),
+      { numRuns: 20 },
     );
+  });
+
+  test('protected hues are left out of it', async () => {
+    const two = pictureFrom(60, 40, (x, y) => (x < 30 ? [0.5, 0.12, 0.08] : [0.2 + y / 200, 0.22, 0.3 + x / 400]));
+    const [, a, b] = oklabOf(0.5, 0.12, 0.08);
+    const protect = [{ hue: (Math.atan2(b, a) * 180) / Math.PI, width: 25 }];
+    const to = measureTone(street(3, [1.3, 0.9, 0.45]));
+    const grade = solveGrade(sampleColours(two), to, { ...none, cast: 1 }, protect);
+    const out = await graded(two, grade, context, { protect });
+    expect(out.r[0]).toBeCloseTo(0.5, 2);
+    expect(Math.abs(out.b[59] - two.b[59])).toBeGreaterThan(0.01);
   });
 });

@@ -7,14 +7,16 @@ import type { Picture } from '../raster/plane';
 export interface Tone {
   /** Mean OKLab. */
   mean: Triple;
-  /** Standard deviation of OKLab lightness. */
-  spread: number;
   /** Covariance of OKLab a and b: aa, ab, bb. */
   chroma: Triple;
   /** 1st, 50th and 99th percentile of L*. */
   black: number;
   middle: number;
   white: number;
+  /** Standard deviation of L*. */
+  contrast: number;
+  /** Mean OKLab chroma, × 100. */
+  saturation: number;
   /** Colour of the mean light, in mired along the black-body locus and Δu′v′ × 1000 across it. */
   mired: number;
   tint: number;
@@ -22,65 +24,104 @@ export interface Tone {
   weight: number;
 }
 
+/** Some of a picture's colours, linear sRGB one after the other, with a weight each. */
+export interface ColourSample {
+  colours: Float32Array;
+  weights: Float32Array;
+}
+
 /** Samples looked at, about. */
 const samples = 120000;
 
 /**
- * Measures cast and tone. Where a picture has opacity, only what is at least half covered counts.
+ * Colours of a picture on an even grid. Where a picture has opacity, only what is at least half covered counts.
  *
  * @param mask weight of each pixel, 0 to 1; default the picture's opacity, or all
+ * @param wanted how many are taken, about
  */
-export function measureTone(p: Picture, mask: Float32Array | undefined = p.a): Tone {
-  const n = p.width * p.height;
-  const step = Math.max(1, Math.floor(Math.sqrt(n / samples)));
-  const histogram = new Float64Array(1001);
-  const mean: Triple = [0, 0, 0];
-  const light: Triple = [0, 0, 0];
-  let [ll, aa, ab, bb, weight] = [0, 0, 0, 0, 0];
+export function sampleColours(p: Picture, mask: Float32Array | undefined = p.a, wanted = samples): ColourSample {
+  let n = p.width * p.height;
+  if (mask) {
+    n = 0;
+    for (let i = 0; i < mask.length; i++) if (mask[i] >= 0.5) n++;
+  }
+  const step = Math.max(1, Math.floor(Math.sqrt(n / wanted)));
+  const colours: number[] = [];
+  const weights: number[] = [];
   for (let y = step >> 1; y < p.height; y += step) {
     for (let x = step >> 1; x < p.width; x += step) {
       const i = y * p.width + x;
       const w = mask ? mask[i] : 1;
       if (w < 0.5) continue;
-      const [l, a, b] = oklabOf(p.r[i], p.g[i], p.b[i]);
-      weight += w;
-      mean[0] += w * l;
-      mean[1] += w * a;
-      mean[2] += w * b;
-      ll += w * l * l;
-      aa += w * a * a;
-      ab += w * a * b;
-      bb += w * b * b;
-      light[0] += w * Math.min(1, p.r[i]);
-      light[1] += w * Math.min(1, p.g[i]);
-      light[2] += w * Math.min(1, p.b[i]);
-      const bin = Math.round(10 * lightnessOf(luminance(p.r[i], p.g[i], p.b[i])));
-      histogram[Math.min(1000, bin)] += w;
+      colours.push(p.r[i], p.g[i], p.b[i]);
+      weights.push(w);
     }
   }
+  return { colours: Float32Array.from(colours), weights: Float32Array.from(weights) };
+}
+
+/** Cast and tone of a sample. Light beyond display white counts as white, below black as black. */
+export function toneOf({ colours, weights }: ColourSample): Tone {
+  const histogram = new Float64Array(2002);
+  const mean: Triple = [0, 0, 0];
+  const light: Triple = [0, 0, 0];
+  let [aa, ab, bb, weight, chroma, l1, l2] = [0, 0, 0, 0, 0, 0, 0];
+  for (let i = 0, k = 0; i < weights.length; i++, k += 3) {
+    const w = weights[i];
+    const r = Math.min(1, Math.max(0, colours[k]));
+    const g = Math.min(1, Math.max(0, colours[k + 1]));
+    const b = Math.min(1, Math.max(0, colours[k + 2]));
+    const [l, oa, ob] = oklabOf(r, g, b);
+    weight += w;
+    mean[0] += w * l;
+    mean[1] += w * oa;
+    mean[2] += w * ob;
+    aa += w * oa * oa;
+    ab += w * oa * ob;
+    bb += w * ob * ob;
+    chroma += w * Math.hypot(oa, ob);
+    light[0] += w * r;
+    light[1] += w * g;
+    light[2] += w * b;
+    const lightness = lightnessOf(luminance(r, g, b));
+    l1 += w * lightness;
+    l2 += w * lightness * lightness;
+    // Shared between the two nearest levels, so that percentiles move smoothly with the picture.
+    const at = Math.min(2000, 20 * lightness);
+    const bin = at | 0;
+    histogram[bin] += w * (1 - at + bin);
+    histogram[bin + 1] += w * (at - bin);
+  }
   if (weight === 0) {
-    return { mean, spread: 0, chroma: [0, 0, 0], black: 0, middle: 0, white: 0, mired: 0, tint: 0, weight };
+    const none = { black: 0, middle: 0, white: 0, contrast: 0, saturation: 0, mired: 0, tint: 0 };
+    return { mean, chroma: [0, 0, 0], ...none, weight };
   }
   const m: Triple = [mean[0] / weight, mean[1] / weight, mean[2] / weight];
   const white = whitePointOf(chromaticityOf(...light));
   return {
     mean: m,
-    spread: Math.sqrt(Math.max(0, ll / weight - m[0] * m[0])),
     chroma: [Math.max(0, aa / weight - m[1] * m[1]), ab / weight - m[1] * m[2], Math.max(0, bb / weight - m[2] * m[2])],
     black: percentile(histogram, weight, 0.01),
     middle: percentile(histogram, weight, 0.5),
     white: percentile(histogram, weight, 0.99),
+    contrast: Math.sqrt(Math.max(0, l2 / weight - (l1 / weight) ** 2)),
+    saturation: (100 * chroma) / weight,
     mired: white.mired,
     tint: white.tint,
     weight,
   };
 }
 
+/** Measures cast and tone; see `sampleColours` for what counts. */
+export function measureTone(p: Picture, mask: Float32Array | undefined = p.a): Tone {
+  return toneOf(sampleColours(p, mask));
+}
+
 function percentile(histogram: Float64Array, total: number, share: number): number {
   let left = total * share;
   for (let i = 0; i < histogram.length; i++) {
+    if (histogram[i] >= left) return Math.min(100, (i - (histogram[i] > 0 ? 1 - left / histogram[i] : 0)) / 20);
     left -= histogram[i];
-    if (left <= 0) return i / 10;
   }
   return 100;
 }

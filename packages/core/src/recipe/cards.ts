@@ -1,9 +1,8 @@
 import * as v from 'valibot';
 import { blendModes } from '../stage/blend';
-import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, share } from './values';
+import { dressSchema } from './grades';
+import { between, hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, share } from './values';
 
-const between = (least: number, most: number): typeof length =>
-  v.pipe(length, v.minValue(least), v.maxValue(most)) as unknown as typeof length;
 const distance = v.pipe(positive, v.maxValue(10000));
 
 const placementSchema = v.object({
@@ -52,7 +51,7 @@ const standing = {
   locked: v.boolean(),
   /** Diameter of its own blur disc, px of the full-size picture, whatever the lens does; nothing follows the lens. */
   blur: v.nullable(between(0, 1000)),
-  look: v.object({ warmth: between(-200, 300), exposure: between(-8, 8), saturation: between(0, 3) }),
+  ...dressSchema,
   distances: distancesSchema,
 };
 

@@ -1,6 +1,6 @@
 import { flatDistances } from '../lens/distances';
 import { plainDifference, plainScreen } from '../matte/matte';
-import { plainLook } from '../stage/look';
+import { plainDress } from './grades';
 import { centred } from '../stage/place';
 import type { SubjectRecipe } from './recipe';
 
@@ -28,6 +28,6 @@ export const plainCard = {
   hidden: false,
   locked: false,
   blur: null,
-  look: plainLook,
+  ...plainDress,
   distances: { ...flatDistances, pegs: [], painted: [] },
 };

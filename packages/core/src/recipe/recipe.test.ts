@@ -5,6 +5,17 @@ import { newRecipe, picturesOf, readRecipe, RecipeError, withPictures, type Card
 
 const recipe = newRecipe('A goat', 'shot-1', 1800, 1200);
 
+/** The same as version 4 wrote it. */
+function asVersion4(r: Recipe): object {
+  const old = JSON.parse(JSON.stringify(r)) as Record<string, unknown> & { cards: Record<string, unknown>[] };
+  delete old.finish;
+  for (const card of old.cards) {
+    for (const key of ['grade', 'detail', 'limit']) delete card[key];
+    card.look = { warmth: 0, exposure: 0, saturation: 1 };
+  }
+  return { ...old, version: 4, match: { cast: 0, tone: 0 } };
+}
+
 test('a new recipe is a valid one and survives being written down', () => {
   expect(readRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe);
   expect(picturesOf(recipe)).toEqual(['shot-1']);
@@ -49,7 +60,7 @@ describe('any change within its bounds', () => {
           subjects: [{ ...recipe.subjects[0], marks: m }],
           lens: { ...recipe.lens, fNumber },
           cards: recipe.cards.map((c) => ({ ...c, distance })),
-          match: { cast, tone: 1 - cast },
+          match: { ...recipe.match, strengths: { ...recipe.match.strengths, cast, tint: 1 - cast } },
         };
         expect(readRecipe(JSON.parse(JSON.stringify(changed)))).toEqual(JSON.parse(JSON.stringify(changed)));
       }),
@@ -86,7 +97,7 @@ describe('what later versions brought', () => {
   const [subject] = recipe.subjects;
 
   test('a recipe of version 1 is brought up to it, its marks kept', () => {
-    const old = JSON.parse(JSON.stringify(recipe)) as Record<string, unknown>;
+    const old = asVersion4(recipe) as unknown as Record<string, unknown>;
     const { id, shot, trim, plate } = subject;
     const marks = [{ kind: 'inside', radius: 3, points: [[1, 2]] }];
     delete old.mattes;
@@ -97,13 +108,13 @@ describe('what later versions brought', () => {
 
   test('a plate of version 2 keeps its smooth fill, growth and feather', () => {
     const plate = { fill: 'smooth', grow: 12, feather: 3 };
-    const read = readRecipe({ ...recipe, version: 2, subjects: [{ ...subject, plate }] });
+    const read = readRecipe({ ...asVersion4(recipe), version: 2, subjects: [{ ...subject, plate }] });
     expect(read.subjects[0].plate).toEqual({ ...subject.plate, fill: { kind: 'smooth' }, grow: 12, feather: 3 });
-    expect(read.version).toBe(4);
+    expect(read.version).toBe(5);
   });
 
   test('a job of version 3 keeps its cards upright and flat, its lens round, its frame the shot', () => {
-    const old = JSON.parse(JSON.stringify(recipe)) as Recipe & { version: number };
+    const old = asVersion4(recipe) as unknown as Recipe & { version: number };
     const cards = old.cards.map(({ id, kind, distance, placement: { x, y, scale, flip }, ...rest }) => ({
       ...{ id, kind, distance, placement: { x, y, scale, flip } },
       ...('subject' in rest && { subject: rest.subject }),
@@ -121,6 +132,38 @@ describe('what later versions brought', () => {
       subjects: [subject3],
     };
     expect(readRecipe(of3)).toEqual(recipe);
+  });
+
+  test('a job of version 4 keeps its cards’ looks, and its match as strengths', () => {
+    const old = asVersion4(recipe) as { cards: { look: object }[] };
+    old.cards[0].look = { warmth: 40, exposure: -1, saturation: 0.5 };
+    const read = readRecipe({ ...old, match: { cast: 0.6, tone: 0.2 } });
+    expect(read.cards[0].grade).toEqual({ ...recipe.cards[0].grade, temperature: 40, exposure: -1, saturation: 0.5 });
+    expect(read.match.strengths).toEqual({ cast: 0.6, tint: 0.6, black: 0.2, white: 0.2, middle: 0.2, contrast: 0.2, saturation: 0 });
+    expect(read.finish).toEqual(recipe.finish);
+  });
+
+  test('every grade, limit, reference and finish is read back; a limit by a matte that is not held is refused', () => {
+    const stroke = { radius: 4, hardness: 0.5, opacity: 1, points: [[1, 2]] as [number, number][] };
+    const limit = {
+      matte: null,
+      graduated: { from: [0, 0] as [number, number], to: [0, 90] as [number, number] },
+      painted: [stroke],
+      outside: true,
+    };
+    const hue = { hue: 50, width: 20, turn: 5, saturation: 1.2, lightness: -0.5 };
+    const curves = { ...recipe.finish.grade.curves, red: [[0, 0], [0.5, 0.6], [1, 1]] as [number, number][] }; // prettier-ignore
+    const grade = { ...recipe.finish.grade, temperature: 30, neutrals: [0.1, 0, -0.1] as [number, number, number], hues: [hue], curves };
+    const reference = { radius: 1, filled: true, points: [[0, 0], [9, 0], [9, 9]] as [number, number][] }; // prettier-ignore
+    const full: Recipe = {
+      ...recipe,
+      cards: recipe.cards.map((c) => ({ ...c, grade, limit, detail: { sharpen: 1, radius: 2, soften: 0 } })),
+      match: { ...recipe.match, moves: 'both', references: { subject: reference, background: null }, protect: [{ hue: 40, width: 20 }] },
+      finish: { ...recipe.finish, grade, limit, grain: { back: 1, over: 0.5, size: 0.7 }, dither: true },
+    };
+    expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
+    const lost = { ...full.finish, limit: { ...limit, matte: 'gone' } };
+    expect(() => readRecipe({ ...full, finish: lost })).toThrow(/matte gone, which it does not hold/);
   });
 
   test('every kind of card and every distance is read back, maps are counted, pictures can be renamed', () => {

@@ -3,12 +3,13 @@ import { roundAperture } from '../lens/aperture';
 import { plainLamps } from '../lens/lamps';
 import { noTrim } from '../matte/trim';
 import { cardSchema, lensSchema } from './cards';
+import { finishSchema, matchSchema, plainFinish, plainMatch } from './grades';
 import { newPlate, plainCard, plainCut } from './plain';
 import { upgraded } from './upgrade';
-import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, share, sizeSchema } from './values';
+import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share, sizeSchema } from './values';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
-export const recipeVersion = 4;
+export const recipeVersion = 5;
 
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge']),
@@ -53,9 +54,6 @@ const trimSchema = v.object({
   firmness: v.pipe(length, v.minValue(-100), v.maxValue(100)),
   specks: v.pipe(length, v.minValue(0)),
 });
-
-/** A drawn region: all that its points go around, or a stroke of a width. */
-const regionSchema = v.object({ radius, points: pathSchema, filled: v.optional(v.boolean()) });
 
 const triesSchema = { tries: v.pipe(v.number(), v.integer(), v.minValue(1)), taken: v.pipe(v.number(), v.integer(), v.minValue(1)) };
 
@@ -125,7 +123,9 @@ export const recipeSchema = v.object({
   /** What stands on the bench, in any order; distance decides what covers what. */
   cards: v.array(cardSchema),
   lens: lensSchema,
-  match: v.object({ cast: share, tone: share }),
+  match: matchSchema,
+  /** What is done to the finished picture as a whole. */
+  finish: finishSchema,
 });
 
 /** The whole composite but the pictures, as plain JSON. */
@@ -148,7 +148,8 @@ export function newRecipe(name: string, shot: string, width: number, height: num
       { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, ...plainCard },
     ],
     lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },
-    match: { cast: 0, tone: 0 },
+    match: plainMatch,
+    finish: plainFinish,
   };
 }
 
@@ -176,8 +177,9 @@ export function readRecipe(data: unknown): Recipe {
     throw new RecipeError(`The recipe is not right at ${where}: ${issue.message}.`);
   }
   const mattes = new Set(result.output.mattes.map((m) => m.id));
-  for (const { matte } of result.output.subjects.flatMap((s) => s.with)) {
-    if (!mattes.has(matte)) throw new RecipeError(`The recipe puts together a matte ${matte}, which it does not hold.`);
+  const limits = [result.output.finish, ...result.output.cards].flatMap(({ limit }) => (limit.matte === null ? [] : [limit]));
+  for (const { matte } of [...result.output.subjects.flatMap((s) => s.with), ...limits]) {
+    if (!mattes.has(matte!)) throw new RecipeError(`The recipe uses a matte ${matte}, which it does not hold.`);
   }
   const known = new Set(result.output.subjects.map((s) => s.id));
   for (const card of result.output.cards) {

@@ -1,6 +1,7 @@
 import { roundAperture } from '../lens/aperture';
 import { plainLamps } from '../lens/lamps';
 import { centred } from '../stage/place';
+import { plainDress, plainFinish, plainMatch } from './grades';
 import { newPlate, plainCard, plainCut } from './plain';
 
 interface Old {
@@ -9,7 +10,7 @@ interface Old {
 
 /** Data of an older version as the current one would have it; anything else as it is. */
 export function upgraded(data: unknown, version: unknown): unknown {
-  const from = [fromVersion1, fromVersion2, fromVersion3];
+  const from = [fromVersion1, fromVersion2, fromVersion3, fromVersion4];
   if (typeof version !== 'number' || version < 1) return data;
   return from.slice(version - 1).reduce<unknown>((d, step) => step(d as Old), data);
 }
@@ -46,5 +47,24 @@ function fromVersion3(data: Old & { frame?: unknown; lens?: unknown; cards?: unk
       ...c,
       placement: { ...centred, ...c.placement },
     })),
+  };
+}
+
+/** Version 4 knew a card's warmth, exposure and saturation, a match of cast and of tone, and nothing done to the whole. */
+function fromVersion4(data: Old & { match?: unknown; cards?: unknown }): unknown {
+  const { cast = 0, tone = 0 } = (data.match ?? {}) as { cast?: number; tone?: number };
+  const cards = Array.isArray(data.cards) ? (data.cards as ({ look?: Record<string, number> } & object)[]) : [];
+  return {
+    ...data,
+    version: 5,
+    match: {
+      ...plainMatch,
+      strengths: { cast, tint: cast, black: tone, white: tone, middle: tone, contrast: tone, saturation: 0 },
+    },
+    finish: plainFinish,
+    cards: cards.map(({ look, ...card }) => {
+      const { warmth = 0, exposure = 0, saturation = 1 } = look ?? {};
+      return { ...plainDress, ...card, grade: { ...plainDress.grade, temperature: warmth, exposure, saturation } };
+    }),
   };
 }

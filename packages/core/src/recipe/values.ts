@@ -15,3 +15,9 @@ export const pathSchema = v.pipe(
 export const sizeSchema = v.pipe(positive, v.minValue(0.05), v.maxValue(20));
 export const hexSchema = v.pipe(v.string(), v.regex(/^#[0-9a-fA-F]{6}$/, 'a colour is #rrggbb'));
 export const pointSchema = v.strictTuple([length, length]);
+
+export const between = (least: number, most: number): typeof length =>
+  v.pipe(length, v.minValue(least), v.maxValue(most)) as unknown as typeof length;
+
+/** A drawn region: all that its points go around, or a stroke of a width. */
+export const regionSchema = v.object({ radius, points: pathSchema, filled: v.optional(v.boolean()) });

@@ -167,9 +167,56 @@ describe('the line of products', () => {
     expect(out.r[90 * 240 + 120]).toBeLessThan(0.05);
   });
 
-  test('matching moves the subject towards what is behind it', async () => {
-    const matched = await render({ ...overNight, match: { cast: 0, tone: 1 } }, source(), 'matched', plainContext());
-    expect(matched.after.middle).toBeLessThan(matched.subjectTone.middle - 10);
+  test('matching moves the side that is asked to, and is measured', async () => {
+    const all = { cast: 1, tint: 1, black: 1, white: 1, middle: 1, contrast: 0, saturation: 1 };
+    const matched = (moves: 'subject' | 'background' | 'both'): Recipe => ({
+      ...overNight,
+      match: { ...overNight.match, strengths: all, moves },
+    });
+    const before = (await render(overNight, source(), 'sides', plainContext()))!;
+    const gap = ({ subject, background }: typeof before): number => Math.abs(subject.tone.middle - background.tone.middle);
+    for (const moves of ['subject', 'background', 'both'] as const) {
+      const after = await render(matched(moves), source(), 'sides', plainContext());
+      expect(gap(after)).toBeLessThan(0.3 * gap(before));
+      const stays = (side: 'subject' | 'background'): boolean => Math.abs(after[side].tone.middle - before[side].tone.middle) < 0.2;
+      expect([stays('subject'), stays('background')]).toEqual([moves === 'background', moves === 'subject']);
+    }
+  });
+
+  test('a reference limits what is measured', async () => {
+    const left = { radius: 1, filled: true, points: [[0, 0], [60, 0], [60, 180], [0, 180]] as [number, number][] }; // prettier-ignore
+    const drawn = { ...overNight, match: { ...overNight.match, references: { subject: null, background: left } } };
+    const whole = await render(overNight, source(), 'sides', plainContext());
+    const part = await render(drawn, source(), 'sides', plainContext());
+    expect(part.background.tone.weight).toBeLessThan(0.3 * whole.background.tone.weight);
+    expect(part.subject.tone.weight).toBe(whole.subject.tone.weight);
+  });
+
+  test('the finish comes last and leaves what is laid alone', async () => {
+    const memory = new ProductMemory();
+    const laid = await render(overNight, source(), 'laid', plainContext(), memory);
+    expect(await render(overNight, source(), 'composite', plainContext(), memory)).toBe(laid);
+    const brighter = { ...overNight, finish: { ...overNight.finish, grade: { ...overNight.finish.grade, exposure: 1 } } };
+    const out = await render(brighter, source(), 'composite', plainContext(), memory);
+    expect(await render(brighter, source(), 'laid', plainContext(), memory)).toBe(laid);
+    expect(out.g[100]).toBeCloseTo(2 * laid.g[100], 5);
+  });
+
+  test('a contact shadow darkens the ground, a wrap and a shine brighten what they reach', async () => {
+    const plain = await render(overNight, source(), 'composite', plainContext());
+    const { match } = overNight;
+    const mean = (p: Picture): number => p.g.reduce((a, b) => a + b, 0) / p.g.length;
+    const dark = await render(
+      { ...overNight, match: { ...match, contact: { ...match.contact, strength: 1 } } },
+      source(),
+      'composite',
+      plainContext(),
+    );
+    expect(mean(dark)).toBeLessThan(mean(plain));
+    const lit = await render({ ...overNight, match: { ...match, shine: { ...match.shine, at: [20, 20], radius: 100, strength: 2 } } }, source(), 'composite', plainContext()); // prettier-ignore
+    expect(mean(lit)).toBeGreaterThan(mean(plain));
+    const hazy = await render({ ...overNight, match: { ...match, air: { haze: 0.9, colour: '#ffffff' } } }, source(), 'composite', plainContext()); // prettier-ignore
+    expect(mean(hazy)).toBeGreaterThan(mean(plain));
   });
 
   test('an abort stops it, and nothing half-made is remembered', async () => {
@@ -270,13 +317,11 @@ describe('what the matte is made from', () => {
     await expect(render(gone, many, 'matte', plainContext())).rejects.toThrow(/no matte m/);
   });
 
-  test('a screen’s subject takes on light of what stands behind it now', async () => {
+  test('a screen’s light is taken off its subject', async () => {
     const memory = new ProductMemory();
     const before = cutting({ cut: 'screen', shot: 'cloth', marks: [] });
     const over = { ...before, cards: [{ ...overNight.cards[0] }, before.cards[1]] };
-    const matched = await render(over, many, 'matched', plainContext(), memory);
     const plainSubject = await render(over, many, 'subject', plainContext(), memory);
-    expect(matched.subject.r).toHaveLength(plainSubject.r.length);
     const without = cutting({ cut: 'screen', shot: 'cloth', marks: [], screen: { ...before.subjects[0].screen, spill: 0 } });
     const kept = await render({ ...without, cards: over.cards }, many, 'subject', plainContext(), memory);
     const green = (p: Picture): number => p.g.reduce((sum, v, i) => sum + Math.max(0, v - p.r[i]) * p.a![i] * (1 - p.a![i]), 0);

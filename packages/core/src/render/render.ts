@@ -3,18 +3,23 @@ import type { Unmixed } from '../matte/edgeColour';
 import { findSubject, type FoundSubject } from '../matte/findSubject';
 import { matteOfPicture } from '../matte/kept';
 import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct } from '../matte/matte';
-import { putLight, unmix } from '../matte/unmix';
-import { match } from '../match/match';
-import { measureTone, type Tone } from '../match/tone';
+import { unmix } from '../matte/unmix';
+import type { Banding } from '../match/banding';
+import { measureGrain, type Grain } from '../match/grain';
+import type { Side } from '../match/sides';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
-import { meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
-import type { Region } from '../raster/strokeCover';
+import { withOpacity, type Picture, type Plane } from '../raster/plane';
+import { rasterRegions, type Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
 import type { Recipe, SubjectRecipe } from '../recipe/recipe';
 import type { Outlines } from '../stage/drawn';
-import { Bench, subjectOf, type BenchLamps } from './bench';
+import { Bench, type BenchLamps } from './bench';
+import { finished } from './finishing';
+import type { Matching } from './matching';
+import { measuredFinish, measuredSides } from './measuring';
+import { subjectOf } from './stand';
 import { keyOf, ProductMemory } from './memory';
 
 /** Where the line gets its pictures. */
@@ -52,8 +57,15 @@ export interface Products {
   shadow: Region[];
   /** All that stands behind the subject, as the lens sees it. */
   background: Picture;
-  /** The subject with its cast and tone matched, and both sides' measures before it. */
-  matched: { subject: Picture; subjectTone: Tone; backgroundTone: Tone; after: Tone };
+  /** What cast and tone were measured as before they were matched, and what moves them; nothing without a subject on the bench. */
+  matching: Matching | undefined;
+  /** Both sides as they are seen, and the steps of the finished picture. */
+  sides: { subject: Side; background: Side; banding: Banding };
+  /** Opacity of the subject in the frame. */
+  cover: Plane;
+  /** All cards over each other, before anything is done to the whole. */
+  laid: Picture;
+  /** The finished picture. */
   composite: Picture;
   /** Distance of what is in front at every pixel, m. */
   distances: Plane;
@@ -80,8 +92,11 @@ const making: Record<Want, string> = {
   shadow: 'Looking for the shadow',
   skipped: 'Laying the picture together',
   background: 'Blurring the background',
-  matched: 'Matching the subject',
-  composite: 'Laying the picture together',
+  matching: 'Matching the subject',
+  sides: 'Measuring both sides',
+  cover: 'Laying the picture together',
+  laid: 'Laying the picture together',
+  composite: 'Finishing the picture',
   distances: 'Working out distances',
   lamps: 'Looking for lamps',
   unblurred: 'Setting up the bench',
@@ -122,8 +137,9 @@ class Line {
       keptMatte: (id) => this.keptMatte(id),
       plate: (s) => this.plate(s).then((p) => p.plate),
       plateKey: (s) => [this.matteKey(s), s.plate],
-      subject: (s) => this.matchedSubject(s),
-      subjectKey: (s) => [this.matteKey(s), this.matchKey(s)],
+      subject: (s) => this.unmixed(s),
+      subjectKey: (s) => [this.matteKey(s), s.screen.spill],
+      smoothPlate: (s) => this.smoothPlate(s),
       letters: (text, font, spacing) => {
         if (!pictures.letters) throw new Error('Lettering cannot be set here: there are no fonts.');
         return pictures.letters(text, font, spacing);
@@ -143,9 +159,12 @@ class Line {
       showing: () => this.showing(subject),
       shadow: () => this.shadow(subject),
       skipped: () => this.skipped(),
-      background: () => this.remember('background', [this.bench.key(this.bench.behind())], (context) => this.bench.background(context)),
-      matched: () => this.matched(subject),
-      composite: () => this.remember('composite', [this.bench.key()], (context) => this.bench.composite(context)),
+      background: () => this.remember('background', [this.bench.compositeKey()], (context) => this.bench.background(context)),
+      matching: () => this.matching(),
+      sides: () => this.sides(subject),
+      cover: () => this.remember('cover', [this.bench.key()], (context) => this.bench.cover(context)),
+      laid: () => this.remember('laid', [this.bench.compositeKey()], (context) => this.bench.composite(context)),
+      composite: () => this.finished(subject),
       distances: () => this.remember('distances', [this.bench.key()], () => this.bench.distances()),
       unblurred: () => this.remember('unblurred', [this.bench.key(this.bench.behind())], () => this.bench.unblurred()),
       lamps: () => this.remember('lamps', [this.bench.key()], () => this.bench.lamps()),
@@ -273,32 +292,76 @@ class Line {
     return new Line({ ...this.recipe, cards }, this.pictures, this.context, this.memory).make('composite');
   }
 
-  /** Whether the subject depends on what is behind it: something is moved towards it, or it sheds light where a screen did. */
-  private followsBackground(s: SubjectRecipe): boolean {
-    const { cast, tone } = this.recipe.match;
-    return cast !== 0 || tone !== 0 || (s.cut === 'screen' && s.screen.spill > 0);
+  /** What of a plate is invented without texture of its own. */
+  private async smoothPlate(s: SubjectRecipe): Promise<Plane | undefined> {
+    const { fill, parts } = s.plate;
+    const smooth = (f: typeof fill): boolean => f.kind === 'smooth' || f.kind === 'stretch';
+    if (!smooth(fill) && !parts.some((p) => smooth(p.fill))) return undefined;
+    const { hole } = await this.filled(s);
+    const out = { ...hole, data: smooth(fill) ? hole.data.slice() : new Float32Array(hole.data.length) };
+    for (const part of parts) {
+      const region = rasterRegions([part.region], hole.width, hole.height, this.context.scale).data;
+      const to = smooth(part.fill) ? 1 : 0;
+      for (let p = 0; p < region.length; p++) out.data[p] += region[p] * (to * hole.data[p] - out.data[p]);
+    }
+    return out;
   }
 
-  private matchKey(s: SubjectRecipe): unknown {
-    const { cast, tone } = this.recipe.match;
-    return !this.followsBackground(s) ? 'as it is' : [cast, tone, this.bench.key(this.bench.behind())];
+  private async matching(): Promise<Matching | undefined> {
+    const card = this.bench.subjectCard();
+    return card && this.bench.matching(card);
   }
 
-  /** The subject as it goes into the picture; nothing is measured when nothing is to be moved. */
-  private async matchedSubject(s: SubjectRecipe): Promise<Picture> {
-    return this.followsBackground(s) ? (await this.matched(s)).subject : this.subject(s);
+  /** Grain of a subject's shot at the size that is rendered. */
+  private grain(s: SubjectRecipe): Promise<Grain | undefined> {
+    const key = keyOf('grain', this.pictureKey(s.shot), this.context.scale);
+    return this.memory.get(key, async () => measureGrain(await this.picture(s.shot)));
   }
 
-  private matched(s: SubjectRecipe): Promise<Products['matched']> {
-    const key = [this.matteKey(s), this.recipe.match, this.bench.key(this.bench.behind())];
-    return this.remember('matched', key, async (context) => {
-      const behind = await this.bench.background(context);
-      const { subject: cutOut, spill } = await this.unmixed(s);
-      const picture = spill ? putLight(cutOut, spill, meanColour(behind)) : cutOut;
-      const subjectTone = measureTone(picture);
-      const backgroundTone = measureTone(behind);
-      const subject = await match(picture, subjectTone, backgroundTone, this.recipe.match, context);
-      return { subject, subjectTone, backgroundTone, after: measureTone(subject) };
+  private finishKey(): unknown {
+    const { finish } = this.recipe;
+    const { matte } = finish.limit;
+    return [this.bench.compositeKey(), finish, matte === null ? 0 : this.pictureKey(this.keptMatte(matte))];
+  }
+
+  private finished(s: SubjectRecipe): Promise<Picture> {
+    return this.remember('composite', [this.finishKey()], async (context) => {
+      const laid = await this.make('laid');
+      const { finish } = this.recipe;
+      const shot = finish.grain.back > 0 ? await this.grain(s) : undefined;
+      const kept = await this.bench.limitMatte(finish, laid);
+      const grain = shot && { shot, left: await this.bench.grainLeft(shot, context) };
+      return finished(laid, this.recipe, { ...(kept && { kept }), ...(grain && { grain }) }, context);
     });
+  }
+
+  /** Both sides of the cut, measured as they are seen; the references where they are drawn. */
+  private async sides(s: SubjectRecipe): Promise<Products['sides']> {
+    const { references } = this.recipe.match;
+    const { scale } = this.context;
+    const seen = await this.remember('sides', ['laid', this.bench.compositeKey(), references], async (context) => {
+      const subject = await this.bench.subjectSeen(context);
+      const behind = await this.bench.background(context);
+      return measuredSides({ subject, behind, references, near: await this.asNear(subject?.a), scale });
+    });
+    return this.remember('sides', [this.finishKey(), references], async () => {
+      const { a } = (await this.bench.subjectSeen(this.context)) ?? {};
+      const found = measuredFinish(await this.make('composite'), a, references, scale);
+      const grain = await this.grain(s);
+      return {
+        banding: found.banding,
+        subject: { ...seen.subject, ...(grain && { grain }) },
+        background: { ...seen.background, ...(found.grain && { grain: found.grain }) },
+      };
+    });
+  }
+
+  /** What of the background is seen and stands about as far away as the subject; nothing when hardly anything does. */
+  private async asNear(opacity: Float32Array | undefined): Promise<Float32Array | undefined> {
+    const card = this.bench.subjectCard();
+    if (!card || !opacity) return undefined;
+    const { data } = await this.make('distances');
+    const out = opacity.map((a, p) => (a <= 0.02 && Math.abs(Math.log(data[p] / card.distance)) < 0.12 ? 1 : 0));
+    return out.reduce((a, b) => a + b, 0) > 0.004 * out.length ? out : undefined;
   }
 }

@@ -3,7 +3,6 @@ import { pictureFrom } from '../testing/scenes';
 import fc from 'fast-check';
 import { blended, blendModes, over } from './blend';
 import { glow, lettering } from './drawn';
-import { looked, plainLook, warmthGain } from './look';
 import { centred, coverUnit, isCentred, place, placedPoint, placePlane, unplacedPoint, wayTo, type Placement } from './place';
 
 describe('over', () => {
@@ -190,23 +189,6 @@ describe('blend modes', () => {
     expect(screened.g[1]).toBeCloseTo(0.2, 4);
     const half = over(pictureFrom(2, 1, () => [0, 0, 0]), ground, 0.5, 'multiply'); // prettier-ignore
     expect(half.g[1]).toBeCloseTo(0.1, 4);
-  });
-});
-
-describe('a card’s own look', () => {
-  const p = pictureFrom(3, 1, (x) => [0.2 * x, 0.1, 0.3]);
-
-  test('plain is the very picture', () => expect(looked(p, plainLook)).toBe(p));
-
-  test('a stop doubles, no saturation is grey at the same luminance, warmth turns red up and blue down', () => {
-    expect(looked(p, { ...plainLook, exposure: 1 }).b[0]).toBeCloseTo(0.6, 6);
-    const grey = looked(p, { ...plainLook, saturation: 0 });
-    expect(grey.r[2]).toBeCloseTo(grey.b[2], 6);
-    const [r, g, b] = warmthGain(60);
-    expect(r).toBeGreaterThan(1);
-    expect(b).toBeLessThan(1);
-    expect(0.2126 * r + 0.7152 * g + 0.0722 * b).toBeCloseTo(1, 3);
-    expect(warmthGain(0).every((v) => Math.abs(v - 1) < 1e-6)).toBe(true);
   });
 });
 

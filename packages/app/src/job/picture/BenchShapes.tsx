@@ -34,7 +34,7 @@ export function BenchShapes({ zoom, step, drawing }: { zoom: number; step: Step;
 }
 
 /** A line in ink with a light rim. */
-function Both(props: { points: number[]; zoom: number; width?: number; closed?: boolean; dash?: number[] }) {
+export function Both(props: { points: number[]; zoom: number; width?: number; closed?: boolean; dash?: number[] }) {
   const { points, zoom, width = 1.5, closed = false, dash } = props;
   const common = {
     points,
@@ -53,7 +53,7 @@ function Both(props: { points: number[]; zoom: number; width?: number; closed?: 
   );
 }
 
-function Name({ x, y, zoom, text }: { x: number; y: number; zoom: number; text: string }) {
+export function Name({ x, y, zoom, text }: { x: number; y: number; zoom: number; text: string }) {
   const size = 12 / zoom;
   return (
     <Group x={x} y={y} listening={false}>

@@ -9,6 +9,7 @@ import { about, type Step } from '../steps';
 import { useView, type Look, type PictureChoice } from '../viewStore';
 import { BenchShapes } from './BenchShapes';
 import { GarbageShapes } from './GarbageShapes';
+import { MatchShapes } from './MatchShapes';
 import { MarkShapes, type MarkHold } from './MarkShapes';
 import { PlateShapes } from './PlateShapes';
 import { ProductImage, VeilImage } from './ProductImage';
@@ -16,9 +17,9 @@ import { roomOf } from './room';
 import { DrawingShape, TipShape } from './ToolShapes';
 import { useBenchPointer } from './useBenchPointer';
 
-const words: Record<PictureChoice | 'skipped' | 'take', string> = {
+const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = {
   take: 'Take',
-
+  held: 'Before',
   shot: 'Shot',
   matte: 'Matte',
   plate: 'Plate',
@@ -51,7 +52,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const onMatte =
     step === 'matte' && view.compare === 'whole' && (view.picture === 'shot' || (view.picture === 'matte' && view.tool === 'hand'));
   const onPlate = step === 'plate' && view.compare === 'whole' && view.picture === 'plate';
-  const onBench = (step === 'stage' || step === 'lens') && view.compare === 'whole';
+  const onBench = (step === 'stage' || step === 'lens' || step === 'match') && view.compare === 'whole';
   const bench = useBenchPointer(onBench);
   const working = onMatte || (onPlate && view.plateTool !== 'look');
   const changing = onMatte && view.tool === 'mark' && view.way === 'change';
@@ -121,7 +122,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   };
 
   const inFrame = { x: paneWidth / 2 - look.x * look.zoom, y: height / 2 - look.y * look.zoom, scaleX: look.zoom, scaleY: look.zoom };
-  const shown: PictureChoice = view.before ? 'shot' : view.picture;
+  const shown: PictureChoice | 'held' = view.held?.bitmap ? 'held' : view.before ? 'shot' : view.picture;
   const plain = view.before || step !== 'matte';
   const wipeAt = view.wipe * frame.width;
   const against = view.against === 'take' && view.take ? view.take.name : words[view.against];
@@ -142,7 +143,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
         <Layer listening={false}>
           <Group clipX={0} clipY={0} clipWidth={paneWidth} clipHeight={height}>
             <Group {...inFrame}>
-              {view.compare === 'whole' || view.before ? (
+              {view.compare === 'whole' || view.before || view.held ? (
                 <ProductImage picture={shown} plain={plain} zoom={look.zoom} step={step} />
               ) : view.compare === 'wipe' ? (
                 <>
@@ -190,7 +191,12 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
         {onBench && !view.before && (
           <Layer>
             <Group {...inFrame}>
-              <BenchShapes zoom={look.zoom} step={step} drawing={bench.drawing} />
+              {step === 'match' && view.beyond && !view.held && <VeilImage name="beyond" step={step} />}
+              {step === 'match' ? (
+                <MatchShapes zoom={look.zoom} drawing={bench.drawing} />
+              ) : (
+                <BenchShapes zoom={look.zoom} step={step} drawing={bench.drawing} />
+              )}
             </Group>
           </Layer>
         )}

@@ -2,20 +2,21 @@ import { useMemo } from 'react';
 import { Image as KonvaImage, Rect } from 'react-konva';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
-import { useView, type PictureChoice } from '../viewStore';
+import { useView, type PictureChoice, type ViewState } from '../viewStore';
 import { layOf } from './room';
 
 const flat = { black: '#000000', white: '#ffffff', grey: '#777777' };
 
 /** One product drawn over the frame. The shot is drawn with what is removed from it, unless plain. */
-export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take'; plain: boolean; zoom: number; step: Step }) {
+export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take' | 'held'; plain: boolean; zoom: number; step: Step }) {
   const { picture, plain, zoom, step } = props;
   const recipe = useRecipe();
   const { shown, figures } = useProductsOfJob();
   const removed = useView((s) => s.removed);
   const hatch = useMemo(() => hatchTile(), []);
   const take = useView((s) => s.take);
-  const product = picture === 'take' ? take : shown[picture];
+  const held = useView((s) => s.held);
+  const product = picture === 'take' ? take : picture === 'held' ? heldPicture(held) : shown[picture];
   const cut = shown.subject;
   const outline = useMemo(() => (removed === 'outline' && cut ? outlineImage(cut.bitmap) : undefined), [removed, cut]);
   const whole = layOf(recipe, step, picture);
@@ -71,8 +72,12 @@ export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take
   }
 }
 
-/** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows. */
-export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing'; step: Step; smooth?: boolean }) {
+function heldPicture(held: ViewState['held']): { bitmap: ImageBitmap; scale: number } | undefined {
+  return held?.bitmap && held.scale ? { bitmap: held.bitmap, scale: held.scale } : undefined;
+}
+
+/** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows, stripes where light leaves the range. */
+export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing' | 'beyond'; step: Step; smooth?: boolean }) {
   const recipe = useRecipe();
   const veil = useProductsOfJob().shown[name];
   if (!veil) return null;

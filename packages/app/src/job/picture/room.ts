@@ -8,7 +8,9 @@ interface Size {
 }
 
 /** Products that have the frame's size; the others have the shot's. */
-const framed: readonly string[] = ['background', 'finished', 'skipped', 'distances', 'take'] satisfies (ViewName | 'take')[];
+const framed: readonly string[] = ['background', 'finished', 'skipped', 'distances', 'beyond', 'take', 'held'] satisfies (
+  ViewName | 'take' | 'held'
+)[];
 
 /** True while a step works on the shot itself rather than on the frame. */
 function onShot(step: Step): boolean {

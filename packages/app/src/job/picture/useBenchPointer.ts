@@ -1,10 +1,12 @@
-import type { Card, Recipe } from '@ritaglio/core';
+import { hexOf, oklabOf, type Card, type Recipe } from '@ritaglio/core';
 import { useState } from 'react';
+import { toast } from 'sonner';
 import { lampCard } from '../lens/LampsPart';
 import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
 import { cardIn, wayOf, wayOfShot } from '../bench/cards';
+import { ofDress, within } from '../match/parts';
 import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
@@ -15,11 +17,11 @@ interface Point {
 }
 
 /** Tools whose strokes are kept when they are let go. */
-const drawn: readonly BenchTool[] = ['paint', 'like'];
+const drawn: readonly BenchTool[] = ['paint', 'like', 'ours', 'theirs', 'limit', 'graduate'];
 /** Tools that act where the picture is pressed. */
-const pressed: readonly BenchTool[] = ['focus', 'peg', 'lamp'];
+const pressed: readonly BenchTool[] = ['focus', 'peg', 'lamp', 'protect', 'hue', 'ambient', 'air', 'shine'];
 
-/** What the pointer does on the picture while the bench is open: focus, pegs, lamps, painted distance, a region to be like. */
+/** What the pointer does on the picture while the bench is open: focus, pegs, lamps, painted distance, regions, picked colours. */
 export function useBenchPointer(open: boolean): {
   active: boolean;
   drawing?: [number, number][];
@@ -41,6 +43,11 @@ export function useBenchPointer(open: boolean): {
     const now = store.getState().recipe;
     return renderer().distanceAt(now, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
   };
+  /** Linear light of what is seen there, or stands behind there. */
+  const colour = (of: 'composite' | 'background', at: Point): Promise<[number, number, number]> => {
+    const now = store.getState().recipe;
+    return renderer().colourAt(now, of, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
+  };
   /** A point of the frame on a card's own picture. */
   const on = (card: Card, at: Point): Point => {
     const p = wayOf(store.getState().recipe, card, sizes).on(at.x, at.y);
@@ -57,6 +64,28 @@ export function useBenchPointer(open: boolean): {
       const { x, y } = on(card, at);
       const withPeg = (c: Card): Card => ({ ...c, distances: { ...c.distances, pegs: [...c.distances.pegs, { x, y, distance: here }] } });
       commit((r: Recipe) => editCard(r, card.id, withPeg));
+    } else if (tool === 'protect' || tool === 'hue') {
+      const [, a, b] = oklabOf(...(await colour('composite', at)));
+      if (Math.hypot(a, b) < 0.015) {
+        toast('There is hardly any colour there: pick a place that has a hue.');
+        return;
+      }
+      const hue = Math.round((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
+      if (tool === 'protect')
+        commit((r: Recipe) => ({ ...r, match: { ...r.match, protect: [...r.match.protect, { hue, width: 25 }].slice(-6) } }));
+      else {
+        const part = within(ofDress(useView.getState().grading), 'grade');
+        const shift = { hue, width: 25, turn: 0, saturation: 1, lightness: 0 };
+        commit((r: Recipe) => part.write(r, { ...part.read(r), hues: [...part.read(r).hues, shift].slice(-8) }));
+      }
+      set({ benchTool: 'look' });
+    } else if (tool === 'ambient' || tool === 'air') {
+      const picked = hexOf(...(await colour('background', at)));
+      commit((r: Recipe) => ({ ...r, match: { ...r.match, [tool]: { ...r.match[tool], colour: picked } } }));
+      set({ benchTool: 'look' });
+    } else if (tool === 'shine') {
+      commit((r: Recipe) => ({ ...r, match: { ...r.match, shine: { ...r.match.shine, at: [round(at.x), round(at.y)] } } }));
+      set({ benchTool: 'look' });
     } else if (tool === 'lamp') {
       const shining = lampCard(recipe.cards);
       if (!shining) return;
@@ -90,6 +119,26 @@ export function useBenchPointer(open: boolean): {
         return [round(p.x), round(p.y)];
       });
       set({ like: { radius: 1, points, filled: true }, likeness: undefined, benchTool: 'look' });
+    } else if ((tool === 'ours' || tool === 'theirs') && drawing.length > 2) {
+      const points = drawing.map(([x, y]): [number, number] => [round(x), round(y)]);
+      const side = tool === 'ours' ? 'subject' : 'background';
+      const references = { [side]: { radius: 1, points, filled: true } };
+      commit((r: Recipe) => ({ ...r, match: { ...r.match, references: { ...r.match.references, ...references } } }));
+      set({ benchTool: 'look' });
+    } else if (tool === 'limit' || tool === 'graduate') {
+      const { grading, tip } = useView.getState();
+      const graded = recipe.cards.find((c) => c.id === grading);
+      const points = drawing.map(([x, y]): [number, number] => {
+        const p = graded ? on(graded, { x, y }) : { x: round(x), y: round(y) };
+        return [p.x, p.y];
+      });
+      const part = within(ofDress(grading), 'limit');
+      const [from, to] = [points[0], points[points.length - 1]];
+      commit((r: Recipe) => {
+        const limit = part.read(r);
+        const stroke = { radius: tip, hardness: 0.4, opacity: 1, points };
+        return part.write(r, tool === 'limit' ? { ...limit, painted: [...limit.painted, stroke] } : { ...limit, graduated: { from, to } });
+      });
     } else if (tool === 'paint' && card) {
       const { paintDistance, tip } = useView.getState();
       const points = drawing.map(([x, y]): [number, number] => {

@@ -1,4 +1,4 @@
-import { blendModes, plainLook, type BlendMode, type Card, type Look } from '@ritaglio/core';
+import { blendModes, plainGrade, type BlendMode, type Card } from '@ritaglio/core';
 import { fonts } from '@ritaglio/formats';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
@@ -16,7 +16,7 @@ export function CardPart() {
   const change = useChange();
   const { card, preview, commit } = useCard();
   if (!card) return null;
-  const { placement, look } = card;
+  const { placement, grade } = card;
   const placed = (part: Partial<Card['placement']>) => (c: Card) => ({ ...c, placement: { ...c.placement, ...part } });
   const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch', times = 1, normal = 0) => ({
     value: placement[key] * times,
@@ -25,11 +25,11 @@ export function CardPart() {
     onPreview: (v: number) => preview(placed({ [key]: v / times })),
     onCommit: (v: number) => commit(placed({ [key]: v / times })),
   });
-  const looks = (key: keyof Look, times = 1) => ({
-    value: look[key] * times,
-    normal: plainLook[key] * times,
-    onPreview: (v: number) => preview((c) => ({ ...c, look: { ...c.look, [key]: v / times } })),
-    onCommit: (v: number) => commit((c) => ({ ...c, look: { ...c.look, [key]: v / times } })),
+  const looks = (key: 'temperature' | 'exposure' | 'saturation', times = 1) => ({
+    value: grade[key] * times,
+    normal: plainGrade[key] * times,
+    onPreview: (v: number) => preview((c) => ({ ...c, grade: { ...c.grade, [key]: v / times } })),
+    onCommit: (v: number) => commit((c) => ({ ...c, grade: { ...c.grade, [key]: v / times } })),
   });
   const { width, height } = recipe.frame;
   return (
@@ -104,7 +104,7 @@ export function CardPart() {
         )}
       </Part>
       <Part title="Its own look">
-        <NumberControl label="Warmth" {...looks('warmth')} min={-150} max={200} step={1} unit="mired" />
+        <NumberControl label="Warmth" {...looks('temperature')} min={-110} max={200} step={1} unit="mired" />
         <NumberControl label="Exposure" {...looks('exposure')} min={-4} max={4} step={0.05} digits={2} unit="st" />
         <NumberControl label="Saturation" {...looks('saturation', 100)} min={0} max={200} step={1} unit="%" />
         <Tick

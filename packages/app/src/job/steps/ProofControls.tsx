@@ -1,13 +1,13 @@
 import { Part } from '../../ui/controls';
-import { gapsOf } from '../evidence/gaps';
+import { gapRows } from '../match/matching';
 import { useProductsOfJob } from '../jobContext';
 import { CircleAlert, CircleCheck } from 'lucide-react';
 
 /** What can be checked already, each with its figure and tolerance. */
 export function ProofControls() {
   const { figures } = useProductsOfJob();
-  const { matte, clipped, tone } = figures;
-  if (!matte || !clipped || !tone) {
+  const { matte, clipped, sides } = figures;
+  if (!matte || !clipped || !sides) {
     return (
       <Part title="Checks">
         <p className="text-faint">The figures come when the picture has been worked out.</p>
@@ -23,7 +23,15 @@ export function ProofControls() {
     },
     { name: 'Clipped to white', figure: `${(100 * clipped.white).toFixed(2)} %`, tolerance: 'up to 2 %', fine: clipped.white <= 0.02 },
     { name: 'Clipped to black', figure: `${(100 * clipped.black).toFixed(2)} %`, tolerance: 'up to 2 %', fine: clipped.black <= 0.02 },
-    ...gapsOf(tone.after, tone.background).map((g) => ({ name: g.name, figure: `gap ${g.gap}`, tolerance: '', fine: !g.wide })),
+    {
+      name: 'Banding',
+      figure: `${(100 * sides.banding.share).toFixed(2)} %`,
+      tolerance: 'up to 0.5 %',
+      fine: sides.banding.share <= 0.005,
+    },
+    ...gapRows(sides)
+      .filter((g) => g.known)
+      .map((g) => ({ name: g.title, figure: `gap ${g.gap}`, tolerance: '', fine: !g.wide })),
   ];
   const open = checks.filter((c) => !c.fine).length;
   return (

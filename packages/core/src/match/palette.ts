@@ -3,32 +3,24 @@ import { pause, type Context } from '../context/context';
 import { makePicture, type Picture } from '../raster/plane';
 import type { Tone } from './tone';
 
-/** How far one side is moved towards the other: 0 leaves it, 1 makes the measured property equal. */
-export interface MatchParams {
-  /** Colour: mean and spread of a and b. */
-  cast: number;
-  /** Brightness: mean and spread of lightness. */
-  tone: number;
-}
-
-/** Spread is never stretched or squeezed by more than this factor. */
+/** A spread of colours is never stretched or squeezed by more than this factor. */
 const mostGain = 2;
 
 /**
- * Cast and tone of a picture moved towards a reference: the linear map in OKLab that carries one Gaussian into the
- * other at least cost (optimal transport; Pitié & Kokaram 2007), lightness and colour apart (Reinhard et
- * al. 2001). The shift of colour fades out towards black, so that shadows keep their depth. With both
- * strengths 0, or equal sides, the very picture comes back.
+ * The palette of a picture carried over to a reference's: the linear map of OKLab a and b that turns one Gaussian into the
+ * other at least cost (optimal transport; Pitié & Kokaram 2007), lightness left alone (Reinhard et al. 2001 keep it
+ * apart too). The shift fades out towards black, so that shadows keep their depth. With strength 0, or nothing
+ * measured, the very picture comes back.
  *
  * @param from measured on the picture
  * @param to measured on the reference
+ * @param strength 0 to 1
  * @throws AbortError
  */
-export async function match(p: Picture, from: Tone, to: Tone, params: MatchParams, context: Context): Promise<Picture> {
-  if ((params.cast === 0 && params.tone === 0) || from.weight === 0 || to.weight === 0) return p;
+export async function carryPalette(p: Picture, from: Tone, to: Tone, strength: number, context: Context): Promise<Picture> {
+  if (strength === 0 || from.weight === 0 || to.weight === 0) return p;
   const out = makePicture(p.width, p.height);
   if (p.a) out.a = p.a;
-  const gain = limited(from.spread > 1e-4 ? to.spread / from.spread : 1);
   const [taa, tab, tbb] = transport(from.chroma, to.chroma);
   const [ml, ma, mb] = from.mean;
   const shiftA = to.mean[1] - ma;
@@ -37,13 +29,12 @@ export async function match(p: Picture, from: Tone, to: Tone, params: MatchParam
     if ((y & 15) === 0) await pause(context, 'Matching', y / p.height);
     for (let i = y * p.width, end = i + p.width; i < end; i++) {
       const [l, a, b] = oklabOf(p.r[i], p.g[i], p.b[i]);
-      const nl = l + params.tone * (to.mean[0] + gain * (l - ml) - l);
       const fade = Math.min(1, l / (ml + 1e-6));
       const da = a - ma;
       const db = b - mb;
-      const na = a + params.cast * (fade * shiftA + taa * da + tab * db - da);
-      const nb = b + params.cast * (fade * shiftB + tab * da + tbb * db - db);
-      const [r, g, blue] = oklabToLinear(Math.max(0, nl), na, nb);
+      const na = a + strength * (fade * shiftA + taa * da + tab * db - da);
+      const nb = b + strength * (fade * shiftB + tab * da + tbb * db - db);
+      const [r, g, blue] = oklabToLinear(l, na, nb);
       out.r[i] = r > 0 ? r : 0;
       out.g[i] = g > 0 ? g : 0;
       out.b[i] = blue > 0 ? blue : 0;

@@ -1,0 +1,120 @@
+import { clsx } from 'clsx';
+import { Button } from '../../ui/controls';
+import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { gapRows, hindrance, isMatched, matchedAll, toggled, unmatched } from '../match/matching';
+
+/** Subject against background: both sides measured, the gap, and a press that closes it. */
+export function SidesTable() {
+  const { sides } = useProductsOfJob().figures;
+  const recipe = useRecipe();
+  const { commit } = useChange();
+  return (
+    <section aria-label="Subject against background" className="px-3.5 pt-3">
+      <h2 className="mb-1 font-bold">Subject against background</h2>
+      {!sides || sides.subject.tone.weight === 0 ? (
+        <p className="text-faint">Both sides are measured once the subject is cut out.</p>
+      ) : (
+        <>
+          <table className="w-full">
+            <thead>
+              <tr className="text-right text-[11px] text-faint">
+                <th className="text-left font-normal">
+                  <span className="sr-only">Property</span>
+                </th>
+                <th className="font-normal">subject</th>
+                <th className="font-normal">behind</th>
+                <th className="font-normal">gap</th>
+                <th>
+                  <span className="sr-only">Make equal</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {gapRows(sides).map((g) => {
+                const on = isMatched(recipe, g.name);
+                const why = on ? undefined : hindrance(sides, g.name);
+                const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
+                return (
+                  <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-xs">
+                    <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">{g.title}</th>
+                    <td>{g.subject}</td>
+                    <td>{g.background}</td>
+                    <td className={clsx(!g.known ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
+                      {g.gap}
+                      {g.known && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
+                    </td>
+                    <td className="pl-1.5">
+                      <button
+                        type="button"
+                        aria-label={what}
+                        aria-pressed={on}
+                        title={why ?? what}
+                        disabled={why !== undefined}
+                        className={clsx(
+                          'w-5 border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
+                          on ? 'border-ink bg-ink text-white' : 'border-ink bg-paper hover:bg-white',
+                        )}
+                        onClick={() => commit((r) => toggled(r, g.name, sides))}
+                      >
+                        {g.name === 'light' ? '⇋' : '='}
+                      </button>
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          <div className="mt-2 flex items-center gap-1.5">
+            <Button strong onClick={() => commit((r) => matchedAll(r))}>
+              Match all
+            </Button>
+            <Button onClick={() => commit(unmatched)}>Put back</Button>
+          </div>
+          <Directions />
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Where light comes from on each side, as arrows. */
+function Directions() {
+  const { sides } = useProductsOfJob().figures;
+  const ours = sides?.subject.light;
+  const theirs = sides?.background.light;
+  if (!ours && !theirs) return null;
+  const arrow = (angle: number): string => {
+    const [x, y] = [Math.cos((angle * Math.PI) / 180), -Math.sin((angle * Math.PI) / 180)];
+    const [tx, ty] = [5 * x, 5 * y];
+    return `M${18 * x} ${18 * y}L${tx} ${ty}M${tx + 6 * x - 3 * y} ${ty + 6 * y + 3 * x}L${tx} ${ty}L${tx + 6 * x + 3 * y} ${ty + 6 * y - 3 * x}`;
+  };
+  return (
+    <div className="mt-2 flex items-center justify-between gap-2">
+      {(
+        [
+          ['subject', ours],
+          ['behind', theirs],
+        ] as const
+      ).map(([side, light]) => (
+        <figure key={side} className="flex items-center gap-1">
+          <svg
+            width={42}
+            height={42}
+            viewBox="-21 -21 42 42"
+            role="img"
+            aria-label={`Light on the ${side}: ${light ? `${light.angle.toFixed(0)}°` : 'not known'}`}
+          >
+            <circle r={20} fill="none" stroke="#b5b4ae" />
+            <circle r={3} fill="#20211f" />
+            {light && <path d={arrow(light.angle)} fill="none" stroke="#20211f" strokeWidth={1.6} />}
+          </svg>
+          <figcaption className="text-[11px] leading-3.5 text-faint">
+            light, {side}
+            <br />
+            {!light ? 'not known' : light.certainty > 0.5 ? 'clear' : light.certainty > 0.12 ? 'likely' : 'a guess'}
+          </figcaption>
+        </figure>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,167 @@
+import { everywhere, isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
+import { Button, Fold, NumberControl, Tick } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf } from '../bench/cards';
+import { useRecipe } from '../jobContext';
+import { useEdit } from '../useEdit';
+import { useView } from '../viewStore';
+import { Without } from './hold';
+import { useTool } from './MatchPart';
+import { ofDress, within, without } from './parts';
+
+type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
+const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
+  { label: 'Temperature', key: 'temperature', min: -110, max: 200, step: 1, unit: 'mired' },
+  { label: 'Tint', key: 'tint', min: -40, max: 40, step: 0.5, digits: 1 },
+  { label: 'Exposure', key: 'exposure', min: -4, max: 4, step: 0.05, digits: 2, unit: 'st' },
+  { label: 'Black', key: 'black', min: -20, max: 20, step: 0.5, digits: 1, unit: 'L*' },
+  { label: 'White', key: 'white', min: -40, max: 40, step: 0.5, digits: 1, unit: 'L*' },
+  { label: 'Middle', key: 'middle', min: -30, max: 30, step: 0.5, digits: 1, unit: 'L*' },
+  { label: 'Contrast', key: 'contrast', min: -100, max: 100, step: 1, times: 100 },
+  { label: 'Saturation', key: 'saturation', min: 0, max: 200, step: 1, unit: '%', times: 100 },
+  { label: 'Vibrance', key: 'vibrance', min: -100, max: 100, step: 1, times: 100 },
+];
+
+/** Light and colour of one card or of the whole, and where it works. */
+export function GradePart() {
+  const recipe = useRecipe();
+  const { grading: target, set } = useView();
+  const part = ofDress(target);
+  const dress = useEdit(part);
+  const grade = useEdit(within(part, 'grade'));
+  const detail = useEdit(within(part, 'detail'));
+  const plain = isPlainGrade(dress.value.grade) && dress.value.detail.sharpen === 0 && dress.value.detail.soften === 0;
+  return (
+    <Fold title="Grade" figure={plain ? undefined : 'on'} beside={<Without name="this grade" undone={without.grade(target)} />}>
+      <div className="mb-1 flex items-center gap-1.5">
+        <span className="text-faint">of</span>
+        <Picker
+          label="What is graded"
+          value={recipe.cards.some((c) => c.id === target) ? target : 'whole'}
+          options={[{ value: 'whole', label: 'the whole' }, ...recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))]}
+          onChange={(grading) => set({ grading })}
+        />
+        <Button disabled={plain} onClick={() => dress.commit({ grade: plainGrade as typeof dress.value.grade, detail: plainDetail })}>
+          Put back
+        </Button>
+      </div>
+      {rows.map(({ key, times = 1, ...row }) => (
+        <NumberControl key={key} {...row} {...grade.number(key, plainGrade[key], times)} />
+      ))}
+      <h3 className="mt-2 font-semibold">Neutrals</h3>
+      {(['red', 'green', 'blue'] as const).map((name, i) => {
+        const put = (v: number): Partial<Grade> => ({
+          neutrals: dress.value.grade.neutrals.map((o, k) => (k === i ? v / 100 : o)) as Grade['neutrals'],
+        });
+        return (
+          <NumberControl
+            key={name}
+            label={`Greys’ ${name}`}
+            value={100 * dress.value.grade.neutrals[i]}
+            normal={0}
+            min={-100}
+            max={100}
+            step={1}
+            onPreview={(v) => grade.preview(put(v) as typeof grade.value)}
+            onCommit={(v) => grade.commit(put(v) as typeof grade.value)}
+          />
+        );
+      })}
+      <Hues target={target} />
+      <h3 className="mt-2 font-semibold">Detail</h3>
+      <NumberControl label="Sharpen" {...detail.number('sharpen', 0, 100)} min={0} max={200} step={1} unit="%" />
+      <NumberControl label="Of size" {...detail.number('radius', plainDetail.radius)} min={0.5} max={10} step={0.1} digits={1} unit="px" />
+      <NumberControl label="Soften" {...detail.number('soften', 0)} min={0} max={40} step={0.5} digits={1} unit="px" />
+      <Limit target={target} />
+    </Fold>
+  );
+}
+
+/** Hues that are picked, and what is done to them alone. */
+function Hues({ target }: { target: string }) {
+  const grade = useEdit(within(ofDress(target), 'grade'));
+  const tool = useTool();
+  const { hues } = grade.value;
+  return (
+    <>
+      <div className="mt-2 flex items-center justify-between">
+        <h3 className="font-semibold">Hues</h3>
+        <Button {...tool('hue')} disabled={hues.length >= 8}>
+          Pick one
+        </Button>
+      </div>
+      {hues.map((h, i) => {
+        const number = (key: 'width' | 'turn' | 'saturation' | 'lightness', normal: number, times = 1) => {
+          const put = (v: number) => ({ hues: hues.map((o, k) => (k === i ? { ...o, [key]: v / times } : o)) });
+          return {
+            value: h[key] * times,
+            normal: normal * times,
+            onPreview: (v: number) => grade.preview(put(v)),
+            onCommit: (v: number) => grade.commit(put(v)),
+          };
+        };
+        return (
+          <div key={i} className="mt-1 border-t border-rule pt-1">
+            <div className="flex items-center justify-between">
+              <span>Hue {h.hue.toFixed(0)}°</span>
+              <Button aria-label={`Drop hue ${h.hue.toFixed(0)}°`} onClick={() => grade.commit({ hues: hues.filter((_, k) => k !== i) })}>
+                ×
+              </Button>
+            </div>
+            <NumberControl label="Within" {...number('width', 25)} min={5} max={90} step={1} unit="°" />
+            <NumberControl label="Turned" {...number('turn', 0)} min={-90} max={90} step={1} unit="°" />
+            <NumberControl label="Its colour" {...number('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
+            <NumberControl label="Its light" {...number('lightness', 0)} min={-2} max={2} step={0.05} digits={2} unit="st" />
+          </div>
+        );
+      })}
+    </>
+  );
+}
+
+/** Where a grade works: within a kept matte, a graduation, what is painted. */
+function Limit({ target }: { target: string }) {
+  const { mattes } = useRecipe();
+  const limit = useEdit(within(ofDress(target), 'limit'));
+  const tool = useTool();
+  const { tip, set } = useView();
+  const { matte, graduated, painted, outside } = limit.value;
+  return (
+    <>
+      <h3 className="mt-2 font-semibold">Where it works</h3>
+      <div className="mt-1 flex flex-wrap items-center gap-1.5">
+        <Button {...tool('graduate')}>{graduated ? 'Graduate anew' : 'Graduate'}</Button>
+        <Button {...tool('limit')}>Paint</Button>
+        <Button
+          disabled={!matte && !graduated && painted.length === 0}
+          onClick={() => limit.commit({ ...everywhere, painted: [] } as typeof limit.value)}
+        >
+          Everywhere
+        </Button>
+      </div>
+      {mattes.length > 0 && (
+        <div className="mt-1 flex items-center gap-2">
+          <span className="text-faint">Within</span>
+          <Picker
+            label="Kept matte that limits it"
+            value={matte ?? ''}
+            options={[{ value: '', label: 'any matte' }, ...mattes.map((m) => ({ value: m.id, label: m.name }))]}
+            onChange={(id) => limit.commit({ matte: id || null })}
+          />
+        </div>
+      )}
+      <NumberControl
+        label="Tip"
+        value={tip}
+        normal={28}
+        min={1}
+        max={400}
+        step={1}
+        unit="px"
+        logarithmic
+        onCommit={(v) => set({ tip: v })}
+      />
+      <Tick className="mt-1" label="Outside instead" on={outside} onChange={(v) => limit.commit({ outside: v })} />
+    </>
+  );
+}

@@ -1,0 +1,145 @@
+import { toneProperties, type Grade, type Recipe } from '@ritaglio/core';
+import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { useView, type BenchTool } from '../viewStore';
+import { Without } from './hold';
+import { without } from './parts';
+
+/** Presses that take a tool in hand for the picture, and lay it down again. */
+export function useTool(): (tool: BenchTool) => { strong: boolean; 'aria-pressed': boolean; onClick: () => void } {
+  const { benchTool, set } = useView();
+  return (tool) => ({
+    strong: benchTool === tool,
+    'aria-pressed': benchTool === tool,
+    onClick: () => set({ benchTool: benchTool === tool ? 'look' : tool, compare: 'whole', picture: 'finished' }),
+  });
+}
+
+/** Which side is moved, how far, by what is measured where, and what is left alone. */
+export function MatchPart() {
+  const { match } = useRecipe();
+  const { matching } = useProductsOfJob().figures;
+  const { preview, commit } = useChange();
+  const tool = useTool();
+  const on = toneProperties.filter((k) => match.strengths[k] > 0);
+  const strength = on.length > 0 ? Math.max(...on.map((k) => match.strengths[k])) : 1;
+  const strong = (v: number) => (r: Recipe) => ({
+    ...r,
+    match: {
+      ...r.match,
+      strengths: Object.fromEntries(
+        toneProperties.map((k) => [k, r.match.strengths[k] > 0 ? Math.max(0.01, v / 100) : 0]),
+      ) as typeof match.strengths,
+    },
+  });
+  const put = (part: Partial<typeof match>) => (r: Recipe) => ({ ...r, match: { ...r.match, ...part } });
+  const moved = matching && [
+    ...(match.moves === 'background' ? [] : [['subject', matching.subject] as const]),
+    ...(match.moves === 'subject' ? [] : [['behind', matching.background] as const]),
+  ];
+  return (
+    <Part title="Match" figure={<Without name="the match" undone={without.match} />}>
+      <Choice<typeof match.moves>
+        label="Which side moves"
+        value={match.moves}
+        options={[
+          { value: 'subject', label: 'Subject' },
+          { value: 'background', label: 'Behind' },
+          { value: 'both', label: 'Half way' },
+        ]}
+        onChange={(moves) => commit(put({ moves }))}
+      />
+      <NumberControl
+        label="Strength"
+        value={100 * strength}
+        normal={100}
+        min={1}
+        max={100}
+        step={1}
+        unit="%"
+        disabled={on.length === 0}
+        onPreview={(v) => preview(strong(v))}
+        onCommit={(v) => commit(strong(v))}
+      />
+      <NumberControl
+        label="Palette"
+        value={100 * match.palette}
+        normal={0}
+        min={0}
+        max={100}
+        step={1}
+        unit="%"
+        onPreview={(v) => preview(put({ palette: v / 100 }))}
+        onCommit={(v) => commit(put({ palette: v / 100 }))}
+      />
+      {on.length > 0 &&
+        moved?.map(([side, grade]) => (
+          <p key={side} className="mt-1 font-mono text-[11px]" data-testid={`solved-${side}`}>
+            {side}: {gradeWords(grade)}
+          </p>
+        ))}
+      <div className="mt-1.5 grid grid-cols-[5.3rem_1fr] items-center gap-x-2 gap-y-1">
+        {(
+          [
+            ['Subject’s', 'ours', 'subject'],
+            ['Behind’s', 'theirs', 'background'],
+          ] as const
+        ).map(([label, which, side]) => (
+          <div key={side} className="contents">
+            <span className="text-faint">{label}</span>
+            <span className="flex gap-1.5">
+              <Button {...tool(which)}>{match.references[side] ? 'Another part' : 'Point at a part'}</Button>
+              {match.references[side] && (
+                <Button onClick={() => commit(put({ references: { ...match.references, [side]: null } }))}>All</Button>
+              )}
+            </span>
+          </div>
+        ))}
+        <span className="text-faint">Protected</span>
+        <span>
+          <Button {...tool('protect')}>Pick a hue</Button>
+        </span>
+      </div>
+      {match.protect.map((h, i) => {
+        const each = (change: (hue: typeof h) => typeof h | undefined) =>
+          put({ protect: match.protect.flatMap((o, k) => (k === i ? (change(o) ?? []) : [o])) });
+        return (
+          <div key={i} className="flex items-center gap-1">
+            <div className="grow">
+              <NumberControl
+                label={`Hue ${h.hue.toFixed(0)}° ±`}
+                value={h.width}
+                normal={25}
+                min={5}
+                max={90}
+                step={1}
+                unit="°"
+                onPreview={(v) => preview(each((o) => ({ ...o, width: v })))}
+                onCommit={(v) => commit(each((o) => ({ ...o, width: v })))}
+              />
+            </div>
+            <Button aria-label={`Protect hue ${h.hue.toFixed(0)}° no longer`} onClick={() => commit(each(() => undefined))}>
+              ×
+            </Button>
+          </div>
+        );
+      })}
+    </Part>
+  );
+}
+
+/** What a solved grade does, in a few figures. */
+export function gradeWords(g: Grade): string {
+  const signed = (v: number, digits: number): string => (v < 0 ? '−' : '+') + Math.abs(v).toFixed(digits);
+  const told = [
+    [g.temperature, 0, 'mired'],
+    [g.tint, 1, 'Δu′v′'],
+    [g.exposure, 2, 'st'],
+    [g.black, 1, 'L* black'],
+    [g.middle, 1, 'L* middle'],
+    [100 * g.contrast, 0, 'contrast'],
+    [100 * (g.saturation - 1), 0, '% saturation'],
+  ] as const;
+  const words = told.filter(([v, digits]) => Number(v.toFixed(digits)) !== 0).map(([v, digits, unit]) => `${signed(v, digits)} ${unit}`);
+  return words.length > 0 ? words.join(', ') : 'nothing to move';
+}

@@ -1,0 +1,40 @@
+import { Button, Fold, NumberControl } from '../../ui/controls';
+import { useEdit } from '../useEdit';
+import { Without } from './hold';
+import { useTool } from './MatchPart';
+import { ofFinish, without } from './parts';
+
+/** Light that falls off towards the rim, of any shape and place, and a colour over all. */
+export function VignettePart() {
+  const vignette = useEdit(ofFinish('vignette'));
+  const wash = useEdit(ofFinish('wash'));
+  const tool = useTool();
+  return (
+    <Fold
+      title="Vignette, wash"
+      figure={vignette.value.strength !== 0 ? `${vignette.value.strength.toFixed(2)} st` : undefined}
+      beside={<Without name="vignette and wash" undone={without.vignette} />}
+    >
+      <NumberControl label="Fall-off" {...vignette.number('strength', 0)} min={-3} max={2} step={0.05} digits={2} unit="st" />
+      <NumberControl label="Rim softness" {...vignette.number('softness', 0.6, 100)} min={2} max={100} step={1} unit="%" />
+      <NumberControl label="Roundness" {...vignette.number('roundness', 1, 100)} min={0} max={100} step={1} unit="%" />
+      <NumberControl label="Width" {...vignette.number('width', 1, 100)} min={10} max={250} step={1} unit="%" />
+      <NumberControl label="Height" {...vignette.number('height', 1, 100)} min={10} max={250} step={1} unit="%" />
+      <NumberControl label="Turn" {...vignette.number('turn', 0)} min={-90} max={90} step={1} unit="°" />
+      <Button className="mt-1.5" {...tool('vignette')}>
+        Move it on the picture
+      </Button>
+      <NumberControl label="Wash" {...wash.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <div className="mt-1 flex items-center gap-2">
+        <span className="w-[5.3rem] text-faint">of colour</span>
+        <input
+          type="color"
+          aria-label="Colour of the wash"
+          className="h-5 w-8"
+          value={wash.value.colour}
+          onChange={(e) => wash.commit({ colour: e.currentTarget.value })}
+        />
+      </div>
+    </Fold>
+  );
+}

@@ -1,0 +1,113 @@
+import { blurToAdd, gapsOf, isWide, toneProperties, type Gap, type GapName, type Recipe, type ToneProperty } from '@ritaglio/core';
+import type { Figures } from '../../worker/protocol';
+import { backgroundCard, editCard, subjectCard } from '../edit';
+
+const words: Record<GapName, string> = {
+  blur: 'Blur, px',
+  grain: 'Grain, L*',
+  cast: 'Cast, mired',
+  tint: 'Tint, Δu′v′',
+  black: 'Black, L*',
+  middle: 'Middle, L*',
+  white: 'White, L*',
+  contrast: 'Contrast, L*',
+  saturation: 'Saturation',
+  light: 'Light, °',
+};
+const digits: Partial<Record<GapName, number>> = { blur: 1, grain: 2, tint: 1, contrast: 1, saturation: 1 };
+/** Mired is told against daylight, as a shift. */
+const daylight = 1e6 / 6504;
+
+function signed(v: number, places: number): string {
+  const text = Math.abs(v).toFixed(places);
+  return (Number(text) === 0 ? '' : v > 0 ? '+' : '−') + text;
+}
+
+/** One row of the table, as it is read. */
+export interface GapRow {
+  name: GapName;
+  title: string;
+  subject: string;
+  background: string;
+  gap: string;
+  wide: boolean;
+  known: boolean;
+}
+
+/** Subject against background as rows of words. */
+export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
+  return gapsOf(sides.subject, sides.background).map((g: Gap) => {
+    const places = digits[g.name] ?? 0;
+    const told = (v: number | undefined): string => {
+      if (v === undefined) return '–';
+      if (g.name === 'cast') return signed(v - daylight, places);
+      return g.name === 'tint' ? signed(v, places) : v.toFixed(places);
+    };
+    return {
+      name: g.name,
+      title: words[g.name],
+      subject: told(g.subject),
+      background: told(g.background),
+      gap: g.gap === undefined ? '–' : Math.abs(g.gap).toFixed(places),
+      wide: isWide(g),
+      known: g.gap !== undefined,
+    };
+  });
+}
+
+function isTone(name: GapName): name is ToneProperty {
+  return (toneProperties as readonly GapName[]).includes(name);
+}
+
+/** Whether a property is being matched. */
+export function isMatched(recipe: Recipe, name: GapName): boolean {
+  if (isTone(name)) return recipe.match.strengths[name] > 0;
+  if (name === 'grain') return recipe.finish.grain.back > 0;
+  return name === 'blur' ? subjectCard(recipe)?.blur != null : (backgroundCard(recipe)?.placement.flip ?? false);
+}
+
+/** Why a property cannot be matched by a press, if it cannot. */
+export function hindrance(sides: NonNullable<Figures['sides']>, name: GapName): string | undefined {
+  const { subject, background } = sides;
+  const [ours, theirs] = [subject.blur?.diameter, background.blur?.diameter];
+  if (name === 'blur') {
+    if (ours === undefined || theirs === undefined)
+      return 'There are no edges to compare: point at a part of the background that stands as near.';
+    if (ours >= theirs) return 'The subject is the softer side already; blur what stands behind instead, on the lens.';
+  }
+  if (name === 'grain' && (subject.grain === undefined || background.grain === undefined))
+    return 'No part of one side is flat enough to tell.';
+  if (name === 'light' && (subject.light === undefined || background.light === undefined))
+    return 'One side does not say where its light comes from.';
+  return subject.tone.weight > 0 && background.tone.weight > 0 ? undefined : 'There is nothing to measure on one side.';
+}
+
+/** The recipe with one property matched, or no longer. Blur is given to the subject, light by turning the background round. */
+export function toggled(recipe: Recipe, name: GapName, sides: NonNullable<Figures['sides']>): Recipe {
+  const on = !isMatched(recipe, name);
+  if (isTone(name)) return { ...recipe, match: { ...recipe.match, strengths: { ...recipe.match.strengths, [name]: on ? 1 : 0 } } };
+  if (name === 'grain') return { ...recipe, finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: on ? 1 : 0 } } };
+  if (name === 'blur') {
+    const card = subjectCard(recipe);
+    const [ours, theirs] = [sides.subject.blur?.diameter ?? 0, sides.background.blur?.diameter ?? 0];
+    const blur = on ? Math.round(10 * blurToAdd(ours, theirs)) / 10 : null;
+    return card ? editCard(recipe, card.id, (c) => ({ ...c, blur })) : recipe;
+  }
+  const behind = backgroundCard(recipe);
+  return behind ? editCard(recipe, behind.id, (c) => ({ ...c, placement: { ...c.placement, flip: !c.placement.flip } })) : recipe;
+}
+
+/** The recipe with all that a press can match without taste: cast, tint, tone, saturation, grain. */
+export function matchedAll(recipe: Recipe, strength = 1): Recipe {
+  const strengths = Object.fromEntries(toneProperties.map((k) => [k, strength])) as Recipe['match']['strengths'];
+  return {
+    ...recipe,
+    match: { ...recipe.match, strengths },
+    finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: strength } },
+  };
+}
+
+/** The recipe with nothing matched; drawn references and protected hues stay. */
+export function unmatched(recipe: Recipe): Recipe {
+  return { ...matchedAll(recipe, 0), match: { ...matchedAll(recipe, 0).match, palette: 0 } };
+}

@@ -1,0 +1,55 @@
+import { plainDress, plainFinish, plainMatch, type Card, type Recipe } from '@ritaglio/core';
+import { editCard } from '../edit';
+import type { PartOf } from '../useEdit';
+
+type Match = Recipe['match'];
+type Finish = Recipe['finish'];
+/** Light and colour of a card or of the whole. */
+export type Dress = Pick<Finish, 'grade' | 'detail' | 'limit'>;
+
+/** One part of the match. */
+export function ofMatch<K extends keyof Match>(key: K): PartOf<Match[K]> {
+  return { read: (r) => r.match[key], write: (r, part) => ({ ...r, match: { ...r.match, [key]: part } }) };
+}
+
+/** One part of the finish. */
+export function ofFinish<K extends keyof Finish>(key: K): PartOf<Finish[K]> {
+  return { read: (r) => r.finish[key], write: (r, part) => ({ ...r, finish: { ...r.finish, [key]: part } }) };
+}
+
+/** What is graded: a card by its identifier, or the whole picture. */
+export function ofDress(target: string): PartOf<Dress> {
+  return {
+    read: (r) => r.cards.find((c) => c.id === target) ?? r.finish,
+    write: (r, { grade, detail, limit }) =>
+      r.cards.some((c) => c.id === target)
+        ? editCard(r, target, (c) => ({ ...c, grade, detail, limit }))
+        : { ...r, finish: { ...r.finish, grade, detail, limit } },
+  };
+}
+
+/** A part within a part. */
+export function within<T extends object, K extends keyof T>(outer: PartOf<T>, key: K): PartOf<T[K]> {
+  return { read: (r) => outer.read(r)[key], write: (r, part) => outer.write(r, { ...outer.read(r), [key]: part }) };
+}
+
+/** The groups that can be looked at without, each with the recipe as it would be. */
+export const without = {
+  match: (r: Recipe): Recipe => ({ ...r, match: { ...r.match, strengths: plainMatch.strengths, palette: 0 } }),
+  surround: (r: Recipe): Recipe => {
+    const { wrap, ambient, air, contact, shine } = plainMatch;
+    return { ...r, match: { ...r.match, wrap, ambient, air, contact, shine } };
+  },
+  grain: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, grain: plainFinish.grain, dither: false } }),
+  vignette: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, vignette: plainFinish.vignette, wash: plainFinish.wash } }),
+  grade:
+    (target: string) =>
+    (r: Recipe): Recipe =>
+      ofDress(target).write(r, plainDress),
+  all: (r: Recipe): Recipe => ({
+    ...r,
+    match: { ...plainMatch, references: r.match.references },
+    finish: plainFinish,
+    cards: r.cards.map((c): Card => ({ ...c, ...plainDress })),
+  }),
+};

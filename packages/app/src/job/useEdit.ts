@@ -1,0 +1,27 @@
+import type { Recipe } from '@ritaglio/core';
+import { useChange, useRecipe } from './jobContext';
+
+/** One part of the recipe: how it is read, and the recipe with another in its place. */
+export interface PartOf<T> {
+  read: (recipe: Recipe) => T;
+  write: (recipe: Recipe, part: T) => Recipe;
+}
+
+type NumberKey<T> = { [K in keyof T]: T[K] extends number ? K : never }[keyof T];
+
+/** A part of the recipe, and what changes it: a few of its values, or a number that is dragged. */
+export function useEdit<T extends object>({ read, write }: PartOf<T>) {
+  const value = read(useRecipe());
+  const change = useChange();
+  const put = (part: Partial<T>) => (r: Recipe) => write(r, { ...read(r), ...part });
+  const preview = (part: Partial<T>): void => change.preview(put(part));
+  const commit = (part: Partial<T>): void => change.commit(put(part));
+  /** What a number control needs; `times` shows 0.5 as 50. */
+  const number = (key: NumberKey<T>, normal: number, times = 1) => ({
+    value: (value[key] as number) * times,
+    normal: normal * times,
+    onPreview: (v: number) => preview({ [key]: v / times } as unknown as Partial<T>),
+    onCommit: (v: number) => commit({ [key]: v / times } as unknown as Partial<T>),
+  });
+  return { value, preview, commit, number };
+}

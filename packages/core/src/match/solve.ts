@@ -1,0 +1,141 @@
+import { solveSymmetric } from '../align/solve';
+import { grader, plainGrade, protectedShare, type Grade, type HueRange } from '../grade/grade';
+import { toneOf, type ColourSample, type Tone } from './tone';
+
+/** What of tone and cast can be made equal, each by one number of a grade. */
+export const toneProperties = ['cast', 'tint', 'black', 'white', 'middle', 'contrast', 'saturation'] as const;
+export type ToneProperty = (typeof toneProperties)[number];
+
+/** How far each property is to be moved: 0 leaves it, 1 makes it equal. */
+export type Strengths = Record<ToneProperty, number>;
+
+interface Handle {
+  measured: (t: Tone) => number;
+  /** A gap of this size is what the eye lets pass. */
+  tolerance: number;
+  get: (g: Grade) => number;
+  set: (g: Grade, v: number) => void;
+  least: number;
+  most: number;
+  /** A step for which the measured answer is clear of rounding. */
+  step: number;
+}
+
+/** Each property with the number of a grade that moves it. */
+export const handles: Record<ToneProperty, Handle> = {
+  cast: { measured: (t) => t.mired, tolerance: 30, ...handle('temperature', -110, 340, 4) },
+  tint: { measured: (t) => t.tint, tolerance: 6, ...handle('tint', -80, 80, 1) },
+  black: { measured: (t) => t.black, tolerance: 6, ...handle('black', -30, 40, 0.5) },
+  white: { measured: (t) => t.white, tolerance: 12, ...handle('exposure', -4, 4, 0.05) },
+  middle: { measured: (t) => t.middle, tolerance: 15, ...handle('middle', -40, 40, 0.5) },
+  contrast: { measured: (t) => t.contrast, tolerance: 8, ...handle('contrast', -1, 1, 0.05) },
+  saturation: { measured: (t) => t.saturation, tolerance: 4, ...handle('saturation', 0.2, 3, 0.03) },
+};
+
+function handle(
+  key: 'temperature' | 'tint' | 'black' | 'exposure' | 'middle' | 'contrast' | 'saturation',
+  least: number,
+  most: number,
+  step: number,
+) {
+  return { least, most, step, get: (g: Grade) => g[key], set: (g: Grade, v: number) => void (g[key] = v) };
+}
+
+/** Colours that the search looks at; more change its answer by less than the tolerances' hundredth. */
+const looked = 6000;
+const rounds = 14;
+
+/**
+ * The grade that carries the measured tone and cast of one side to a goal: damped least squares (Levenberg 1944) on a
+ * sample of its colours, gaps told in tolerances, so that all properties count alike and each is measured again as it
+ * would be seen. What has strength 0 keeps a plain handle.
+ *
+ * @param from colours of the side that is moved
+ * @param to what is measured of the other side
+ */
+export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, protect: readonly HueRange[] = []): Grade {
+  const used = toneProperties.filter((k) => strengths[k] > 0);
+  const grade: Grade = { ...plainGrade };
+  if (used.length === 0 || to.weight === 0 || from.weights.length === 0) return grade;
+  const sample = thinnedSample(from);
+  const before = toneOf(sample);
+  const spared = protect.length > 0 ? shares(sample, protect) : undefined;
+  const goals = used.map((k) => {
+    const { measured } = handles[k];
+    return measured(before) + strengths[k] * (measured(to) - measured(before));
+  });
+  /** Gaps in tolerances, and a slight pull of each handle towards where it was. */
+  const residuals = (values: number[]): number[] => {
+    used.forEach((k, i) => handles[k].set(grade, values[i]));
+    const t = toneOf(changed(sample, grade, spared));
+    return [
+      ...used.map((k, i) => (handles[k].measured(t) - goals[i]) / handles[k].tolerance),
+      ...used.map((k, i) => (0.004 * (values[i] - handles[k].get(plainGrade))) / (8 * handles[k].step)),
+    ];
+  };
+  let values = used.map((k) => handles[k].get(plainGrade));
+  let here = residuals(values);
+  let damping = 0.01;
+  for (let round = 0; round < rounds && energy(here.slice(0, used.length)) > 1e-5; round++) {
+    const slopes = used.map((k, j) => {
+      const moved = values.map((v, i) => (i === j ? v + handles[k].step : v));
+      return residuals(moved).map((r, i) => (r - here[i]) / handles[k].step);
+    });
+    let better = false;
+    for (let tries = 0; tries < 6 && !better; tries++) {
+      const move = dampedStep(slopes, here, damping);
+      const next = values.map((v, i) => Math.min(handles[used[i]].most, Math.max(handles[used[i]].least, v + move[i])));
+      const there = residuals(next);
+      better = energy(there) < energy(here);
+      if (better) [values, here] = [next, there];
+      damping = better ? Math.max(1e-5, damping / 4) : damping * 6;
+    }
+    if (!better) break;
+  }
+  used.forEach((k, i) => handles[k].set(grade, values[i]));
+  return grade;
+}
+
+function energy(r: number[]): number {
+  return r.reduce((sum, v) => sum + v * v, 0);
+}
+
+function thinnedSample({ colours, weights }: ColourSample): ColourSample {
+  const every = Math.ceil(weights.length / looked);
+  if (every <= 1) return { colours, weights };
+  const n = Math.floor(weights.length / every);
+  const out = { colours: new Float32Array(3 * n), weights: new Float32Array(n) };
+  for (let i = 0; i < n; i++) {
+    out.weights[i] = weights[i * every];
+    for (let c = 0; c < 3; c++) out.colours[3 * i + c] = colours[3 * i * every + c];
+  }
+  return out;
+}
+
+function shares({ colours, weights }: ColourSample, protect: readonly HueRange[]): Float32Array {
+  return weights.map((_, i) => 1 - protectedShare(protect, colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]));
+}
+
+function changed({ colours, weights }: ColourSample, grade: Grade, spared?: Float32Array): ColourSample {
+  const change = grader(grade);
+  const out = new Float32Array(colours.length);
+  const to = new Float64Array(3);
+  for (let i = 0, k = 0; i < weights.length; i++, k += 3) {
+    change(colours[k], colours[k + 1], colours[k + 2], to);
+    const s = spared ? spared[i] : 1;
+    for (let c = 0; c < 3; c++) out[k + c] = colours[k + c] + s * (to[c] - colours[k + c]);
+  }
+  return { colours: out, weights };
+}
+
+/** (JᵀJ + λ·diag)⁻¹·(−Jᵀr); slopes[j] is column j of J. */
+function dampedStep(slopes: number[][], r: number[], damping: number): number[] {
+  const n = slopes.length;
+  const dot = (a: number[], b: number[]): number => a.reduce((sum, v, i) => sum + v * b[i], 0);
+  const matrix = Float64Array.from({ length: n * n }, (_, k) => {
+    const [i, j] = [Math.floor(k / n), k % n];
+    return dot(slopes[i], slopes[j]) * (i === j ? 1 + damping : 1) + (i === j ? 1e-12 : 0);
+  });
+  const right = Float64Array.from(slopes, (column) => -dot(column, r));
+  return [...(solveSymmetric(matrix, right, n) ?? new Float64Array(n))];
+}

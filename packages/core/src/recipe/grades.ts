@@ -1,0 +1,122 @@
+import * as v from 'valibot';
+import { plainDetail } from '../grade/detail';
+import { plainGrade } from '../grade/grade';
+import { everywhere } from '../grade/limit';
+import { plainVignette } from '../grade/vignette';
+import { clearAir } from '../match/air';
+import { plainContact } from '../match/contact';
+import { plainShine } from '../match/shine';
+import { plainSurround } from '../match/wrap';
+import { between, hexSchema, identifier, pathSchema, pointSchema, radius, regionSchema, share } from './values';
+
+const autoOrHex = v.pipe(v.string(), v.regex(/^(auto|#[0-9a-fA-F]{6})$/, 'a colour is auto or #rrggbb'));
+const hueRange = { hue: between(-360, 360), width: between(1, 180) };
+const curve = v.pipe(v.array(v.strictTuple([share, share])), v.minLength(2), v.maxLength(16));
+
+export const gradeSchema = v.object({
+  temperature: between(-200, 340),
+  tint: between(-80, 80),
+  exposure: between(-8, 8),
+  black: between(-40, 40),
+  white: between(-50, 50),
+  middle: between(-40, 40),
+  contrast: between(-1, 1),
+  saturation: between(0, 3),
+  vibrance: between(-1, 1),
+  neutrals: v.strictTuple([between(-1, 1), between(-1, 1), between(-1, 1)]),
+  hues: v.pipe(
+    v.array(v.object({ ...hueRange, turn: between(-180, 180), saturation: between(0, 3), lightness: between(-4, 4) })),
+    v.maxLength(8),
+  ),
+  curves: v.object({ all: curve, red: curve, green: curve, blue: curve }),
+});
+
+export const detailSchema = v.object({ sharpen: between(0, 3), radius: between(0.3, 30), soften: between(0, 100) });
+
+export const limitSchema = v.object({
+  /** A kept matte that limits it; the effect is where the matte is opaque. */
+  matte: v.nullable(identifier),
+  graduated: v.nullable(v.object({ from: pointSchema, to: pointSchema })),
+  painted: v.array(v.object({ radius, hardness: share, opacity: share, points: pathSchema })),
+  outside: v.boolean(),
+});
+
+/** Light and colour of a card, or of the whole picture: what is done, and where. */
+export const dressSchema = { grade: gradeSchema, detail: detailSchema, limit: limitSchema };
+
+/** A grade that changes nothing, everywhere; arrays of its own. */
+export const plainDress = {
+  grade: plainGrade as v.InferOutput<typeof gradeSchema>,
+  detail: plainDetail,
+  limit: everywhere as v.InferOutput<typeof limitSchema>,
+};
+
+export const matchSchema = v.object({
+  /** Which side is moved. */
+  moves: v.picklist(['subject', 'background', 'both']),
+  /** How far each measured property is moved: 0 leaves it, 1 makes it equal. */
+  strengths: v.object({
+    cast: share,
+    tint: share,
+    black: share,
+    white: share,
+    middle: share,
+    contrast: share,
+    saturation: share,
+  }),
+  /** How far the whole spread of colours is carried over. */
+  palette: share,
+  /** Regions that are measured, px of the full-size frame; nothing: all of that side. */
+  references: v.object({ subject: v.nullable(regionSchema), background: v.nullable(regionSchema) }),
+  /** Hues that are left as they are. */
+  protect: v.pipe(v.array(v.object(hueRange)), v.maxLength(6)),
+  wrap: v.object({ width: between(0, 400), strength: share }),
+  ambient: v.object({ colour: autoOrHex, strength: share }),
+  air: v.object({ haze: between(0, 0.98), colour: autoOrHex }),
+  contact: v.object({ strength: share, direction: between(-360, 360), length: between(0, 3), softness: between(0, 400) }),
+  shine: v.object({ at: v.nullable(pointSchema), radius: between(1, 5000), strength: between(0, 4), over: share }),
+});
+
+export const finishSchema = v.object({
+  ...dressSchema,
+  grain: v.object({
+    /** How much of the shot's grain is put back where it is missing. */
+    back: share,
+    /** Standard deviation of L* that is added over all. */
+    over: between(0, 8),
+    /** Its size, px: standard deviation of the blur that independent noise would need. */
+    size: between(0, 4),
+  }),
+  dither: v.boolean(),
+  vignette: v.object({
+    strength: between(-5, 3),
+    x: between(-1, 2),
+    y: between(-1, 2),
+    width: between(0.05, 4),
+    height: between(0.05, 4),
+    turn: between(-180, 180),
+    roundness: share,
+    softness: share,
+  }),
+  wash: v.object({ colour: hexSchema, strength: share }),
+});
+
+export const plainMatch: v.InferOutput<typeof matchSchema> = {
+  moves: 'subject',
+  strengths: { cast: 0, tint: 0, black: 0, white: 0, middle: 0, contrast: 0, saturation: 0 },
+  palette: 0,
+  references: { subject: null, background: null },
+  protect: [],
+  ...plainSurround,
+  air: clearAir,
+  contact: plainContact,
+  shine: plainShine as { at: [number, number] | null; radius: number; strength: number; over: number },
+};
+
+export const plainFinish: v.InferOutput<typeof finishSchema> = {
+  ...plainDress,
+  grain: { back: 0, over: 0, size: 0.5 },
+  dither: false,
+  vignette: plainVignette,
+  wash: { colour: '#e8d8c0', strength: 0 },
+};

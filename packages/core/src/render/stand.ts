@@ -1,0 +1,299 @@
+import type { Context } from '../context/context';
+import { graded } from '../grade/grade';
+import { blurredBy, defocus } from '../lens/defocus';
+import { distanceField, isFlat } from '../lens/distances';
+import { findLamps, seenLamps, type LampParams, type SeenLamp } from '../lens/lamps';
+import { matteOfPicture } from '../matte/kept';
+import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { resizePlane, scaledSize } from '../raster/resize';
+import { throughAir } from '../match/air';
+import { carryPalette } from '../match/palette';
+import { surrounded } from '../match/wrap';
+import { linearOfHex } from '../colour/srgb';
+import { putLight } from '../matte/unmix';
+import type { Unmixed } from '../matte/edgeColour';
+import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
+import { over } from '../stage/blend';
+import { glow, lettering, type Outlines } from '../stage/drawn';
+import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../stage/place';
+import { dressed } from './finishing';
+import { matchingOf, type Matching } from './matching';
+import { keyOf, type ProductMemory } from './memory';
+
+export type SubjectCard = Extract<Card, { kind: 'subject' }>;
+type Dress = Pick<Card, 'grade' | 'detail' | 'limit'>;
+
+/** Where the bench gets what stands on it. */
+export interface BenchSource {
+  picture(id: string): Promise<Picture>;
+  pictureKey(id: string): unknown;
+  /** Identifier of a kept matte's picture. */
+  keptMatte(id: string): string;
+  plate(subject: SubjectRecipe): Promise<Picture>;
+  plateKey(subject: SubjectRecipe): unknown;
+  subject(subject: SubjectRecipe): Promise<Unmixed>;
+  subjectKey(subject: SubjectRecipe): unknown;
+  /** Share of the plate that is invented without texture. */
+  smoothPlate(subject: SubjectRecipe): Promise<Plane | undefined>;
+  letters(text: string, font: string, spacing: number): Promise<Outlines>;
+}
+
+/** A card in its place in the frame, before the lens. */
+interface Standing {
+  picture: Picture;
+  distance: number | Plane;
+  lamps: SeenLamp[];
+}
+
+/** The subject with an identifier. @throws Error when there is none */
+export function subjectOf(recipe: Recipe, id: string): SubjectRecipe {
+  const found = recipe.subjects.find((s) => s.id === id);
+  if (!found) throw new Error(`The recipe holds no subject ${id}.`);
+  return found;
+}
+
+/** What stands before the camera, card by card, each as the lens sees it. */
+export class Stand {
+  protected readonly size: { width: number; height: number };
+  protected readonly scene: { width: number; height: number };
+
+  constructor(
+    protected readonly recipe: Recipe,
+    protected readonly context: Context,
+    protected readonly memory: ProductMemory,
+    protected readonly source: BenchSource,
+  ) {
+    const { frame, subjects } = recipe;
+    this.size = scaledSize(frame.width, frame.height, context.scale);
+    const { width, height } = subjects[0]?.size ?? frame;
+    this.scene = scaledSize(width, height, context.scale);
+  }
+
+  /** Cards that are seen, from the farthest to the nearest. */
+  cards(): Card[] {
+    return this.recipe.cards.filter((c) => !c.hidden).sort((a, b) => b.distance - a.distance);
+  }
+
+  /** Those behind the first subject. */
+  behind(): Card[] {
+    const cards = this.cards();
+    const first = cards.findIndex((c) => c.kind === 'subject');
+    return first < 0 ? cards : cards.slice(0, first);
+  }
+
+  /** A key of all that decides how cards look. */
+  key(cards = this.cards()): unknown {
+    return [cards.map((c) => this.seenKey(c)), cards.map((c) => [c.opacity, c.blend])];
+  }
+
+  private sourceKey(card: Card): unknown {
+    const { source } = this;
+    if (card.kind === 'picture')
+      return [source.pictureKey(card.picture), card.matte === null ? 0 : source.pictureKey(source.keptMatte(card.matte))];
+    if (card.kind === 'plate') return source.plateKey(subjectOf(this.recipe, card.subject));
+    if (card.kind === 'subject') return this.subjectKey(subjectOf(this.recipe, card.subject));
+    return card.kind === 'lettering' ? [card.text, card.font, card.size, card.spacing, card.colour] : [card.size, card.colour, card.lift];
+  }
+
+  private standingKey(card: Card): unknown {
+    const map = card.distances.map ? this.source.pictureKey(card.distances.map.picture) : 0;
+    const lamps = 'lamps' in card ? card.lamps : 0;
+    return [
+      card.kind,
+      this.sourceKey(card),
+      card.placement,
+      this.dressKey(card),
+      this.airKey(),
+      card.distance,
+      card.distances,
+      map,
+      lamps,
+      this.recipe.frame,
+      this.scene,
+    ];
+  }
+
+  private seenKey(card: Card): unknown {
+    return [this.standingKey(card), card.blur ?? this.recipe.lens, card.blur === null ? 0 : this.recipe.lens.aperture];
+  }
+
+  private dressKey({ grade, detail, limit }: Dress): unknown {
+    return [grade, detail, limit, limit.matte === null ? 0 : this.source.pictureKey(this.source.keptMatte(limit.matte))];
+  }
+
+  /** Whether a subject depends on what is behind it: something is moved towards it, or it sheds light where a screen did. */
+  private followsBackground(s: SubjectRecipe): boolean {
+    return this.matches() || (s.cut === 'screen' && s.screen.spill > 0);
+  }
+
+  protected matches(): boolean {
+    const { strengths, palette } = this.recipe.match;
+    return palette > 0 || Object.values(strengths).some((v) => v > 0);
+  }
+
+  protected matchKey(): unknown {
+    const { moves, strengths, palette, references, protect } = this.recipe.match;
+    return this.matches() ? [moves, strengths, palette, references, protect] : 0;
+  }
+
+  private subjectKey(s: SubjectRecipe): unknown {
+    if (!this.followsBackground(s)) return this.source.subjectKey(s);
+    return [this.source.subjectKey(s), this.matchKey(), this.key(this.behind())];
+  }
+
+  /** A subject cut out, lit by what is behind it where a screen's light was taken off; neither matched nor graded. */
+  private async cut(s: SubjectRecipe): Promise<Picture> {
+    const { subject, spill } = await this.source.subject(s);
+    return spill ? putLight(subject, spill, meanColour(await this.rawBackground())) : subject;
+  }
+
+  /** What of cast and tone a subject and its background are moved by. */
+  matching(card: SubjectCard): Promise<Matching> {
+    const s = subjectOf(this.recipe, card.subject);
+    const key = [this.source.subjectKey(s), this.matchKey(), this.recipe.match.references, card.placement, this.key(this.behind())];
+    return this.memory.get(keyOf('matching', this.context.scale, key), async () => {
+      const picture = await this.cut(s);
+      const { width, height } = this.size;
+      const way = wayTo(picture, 1, card.placement, this.recipe.frame, this.context.scale);
+      return matchingOf(place(picture, width, height, way), await this.rawBackground(), this.recipe.match, this.context.scale);
+    });
+  }
+
+  /** A subject moved towards its background as far as it is asked to. */
+  private async matched(card: SubjectCard): Promise<Picture> {
+    const picture = await this.cut(subjectOf(this.recipe, card.subject));
+    if (!this.matches()) return picture;
+    const { before, goal, subject } = await this.matching(card);
+    const { palette, protect } = this.recipe.match;
+    return graded(await carryPalette(picture, before.subject, goal, palette, this.context), subject, this.context, { protect });
+  }
+
+  /** What a card shows, with its own grade, and the way from it to the frame. Lettering and glows are made in the frame. */
+  protected async own(card: Exclude<Card, { kind: 'lettering' | 'glow' }>): Promise<{ picture: Picture; way: Way }> {
+    const { frame } = this.recipe;
+    if (card.kind !== 'picture') {
+      const picture = card.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, card.subject)) : await this.matched(card);
+      return { picture: await this.dress(picture, card), way: wayTo(picture, 1, card.placement, frame, this.context.scale) };
+    }
+    const whole = await this.source.picture(card.picture);
+    const picture = card.matte === null ? whole : withOpacity(whole, await this.matteFor(card.matte, whole));
+    const unit = coverUnit(picture, this.scene.width, this.scene.height);
+    return { picture: await this.dress(picture, card), way: wayTo(picture, unit, card.placement, frame, this.context.scale) };
+  }
+
+  private async dress(p: Picture, dress: Dress): Promise<Picture> {
+    return dressed(p, dress, await this.limitMatte(dress, p), this.context);
+  }
+
+  /** The kept matte that limits a grade, in a picture's size. */
+  async limitMatte({ limit }: Dress, { width, height }: { width: number; height: number }): Promise<Plane | undefined> {
+    if (limit.matte === null) return undefined;
+    return resizePlane(matteOfPicture(await this.source.picture(this.source.keptMatte(limit.matte))), width, height);
+  }
+
+  private async matteFor(id: string, picture: Picture): Promise<Plane> {
+    const kept = matteOfPicture(await this.source.picture(this.source.keptMatte(id)));
+    const matte = resizePlane(kept, picture.width, picture.height);
+    const data = picture.a ? matte.data.map((v, i) => v * picture.a![i]) : matte.data;
+    return { ...matte, data };
+  }
+
+  protected standing(card: Card): Promise<Standing> {
+    return this.memory.get(keyOf('standing', this.context.scale, this.standingKey(card)), async () => {
+      const { width, height } = this.size;
+      const { scale } = this.context;
+      if (card.kind === 'lettering' || card.kind === 'glow') {
+        const way = wayTo({ width: 1, height: 1 }, 1, card.placement, this.recipe.frame, scale);
+        const picture =
+          card.kind === 'glow'
+            ? glow(card.size, card.colour, card.lift, width, height, way, scale)
+            : lettering(await this.source.letters(card.text, card.font, card.spacing), card.size, card.colour, width, height, way, scale);
+        return { picture: await this.hazed(await this.dress(picture, card), card.distance), distance: card.distance, lamps: [] };
+      }
+      const { picture, way } = await this.own(card);
+      const map = card.distances.map ? await this.source.picture(card.distances.map.picture) : undefined;
+      const distance = isFlat(card.distances)
+        ? card.distance
+        : placePlane(distanceField(picture, card.distance, card.distances, map, this.context), width, height, way);
+      const lamps = 'lamps' in card ? this.lampsOf(picture, card.lamps, way) : [];
+      return { picture: await this.hazed(place(picture, width, height, way), distance), distance, lamps };
+    });
+  }
+
+  private airKey(): unknown {
+    const { air } = this.recipe.match;
+    const far = this.farthest();
+    return air.haze === 0 ? 0 : [air, air.colour === 'auto' && far ? this.sourceKey(far) : 0];
+  }
+
+  /** The card from which the air has its colour. */
+  private farthest(): Card | undefined {
+    return this.cards().find((c) => c.kind === 'plate' || c.kind === 'picture');
+  }
+
+  private async hazed(p: Picture, distance: number | Plane): Promise<Picture> {
+    const { air } = this.recipe.match;
+    return air.haze === 0 ? p : throughAir(p, distance, air.haze, await this.airColour());
+  }
+
+  private async airColour(): Promise<readonly number[]> {
+    const { air } = this.recipe.match;
+    const far = this.farthest();
+    if (air.colour !== 'auto') return linearOfHex(air.colour);
+    if (!far || (far.kind !== 'plate' && far.kind !== 'picture')) return [0.6, 0.65, 0.7];
+    const picture =
+      far.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, far.subject)) : await this.source.picture(far.picture);
+    return meanColour(picture);
+  }
+
+  private lampsOf(picture: Picture, params: LampParams, way: Way): SeenLamp[] {
+    if (params.lift === 0 && params.set.length === 0) return [];
+    const found = params.lift === 0 ? [] : findLamps(picture, params, this.context).lamps;
+    return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y));
+  }
+
+  /** A point of a card's full-size picture in the frame as rendered; `size` for lengths. */
+  protected inFrame(way: Way, picture: Picture, x: number, y: number): { x: number; y: number; size: number } {
+    const { scale } = this.context;
+    const at = placedPoint(way, picture, x * scale, y * scale);
+    return { ...at, size: at.size * scale };
+  }
+
+  /** A card as the lens sees it. */
+  protected seen(card: Card, context: Context): Promise<Picture> {
+    return this.memory.get(keyOf('seen', context.scale, this.seenKey(card)), async () => {
+      const { picture, distance, lamps } = await this.standing(card);
+      const { lens } = this.recipe;
+      if (card.blur !== null) return blurredBy(picture, card.blur * context.scale, lens.aperture, context, lamps);
+      return defocus(picture, distance, lens, context, lamps);
+    });
+  }
+
+  protected async laid(cards: Card[], onto: Picture, context: Context): Promise<Picture> {
+    let out = onto;
+    for (const card of cards) {
+      const picture = await this.seen(card, context);
+      const covers = !picture.a && card.opacity === 1 && card.blend === 'normal';
+      out = covers ? picture : over(card.kind === 'subject' ? await this.inItsLight(picture, out) : picture, out, card.opacity, card.blend);
+    }
+    return out;
+  }
+
+  /** A subject as it stands in the light of what is behind it. */
+  protected async inItsLight(subject: Picture, behind: Picture): Promise<Picture> {
+    const { ambient, wrap } = this.recipe.match;
+    const colour = ambient.colour === 'auto' ? meanColour(behind) : linearOfHex(ambient.colour);
+    return surrounded(subject, behind, { ambient, wrap }, colour, this.context.scale);
+  }
+
+  /** What stands behind as the lens sees it, before anything of it is moved towards the subject. */
+  protected rawBackground(context: Context = this.context): Promise<Picture> {
+    const base = (): Promise<Picture> => this.laid(this.behind(), makePicture(this.size.width, this.size.height), context);
+    return this.memory.get(keyOf('behind', context.scale, this.key(this.behind())), base);
+  }
+
+  /** The first subject's card. */
+  subjectCard(): SubjectCard | undefined {
+    return this.cards().find((c): c is SubjectCard => c.kind === 'subject');
+  }
+}
