@@ -24,7 +24,7 @@ export interface Scope {
 }
 
 /** Samples taken, about. */
-const wanted = 150000;
+const wanted = 100000;
 
 function emptyScope(): Scope {
   const four = (n: number): Scope['histogram'] => [0, 1, 2, 3].map(() => new Uint32Array(n)) as Scope['histogram'];
@@ -46,27 +46,39 @@ function emptyScope(): Scope {
  */
 export function scopesOf(p: Picture, part?: Plane): Scope[] {
   const out = part ? [emptyScope(), emptyScope()] : [emptyScope()];
-  const step = Math.max(1, Math.round(Math.sqrt((p.width * p.height) / wanted)));
+  const step = Math.max(1, Math.ceil(Math.sqrt((p.width * p.height) / wanted)));
   const column = new Int32Array(p.width).map((_, x) => Math.floor((x * scopeColumns) / p.width) * scopeLevels);
   for (let y = step >> 1; y < p.height; y += step) {
     for (let x = step >> 1; x < p.width; x += step) {
       const i = y * p.width + x;
       const scope = part && part.data[i] < 0.5 ? out[1] : out[0];
-      const [r, g, b] = [p.r[i], p.g[i], p.b[i]];
+      const r = p.r[i];
+      const g = p.g[i];
+      const b = p.b[i];
       if (r < -1e-4 || g < -1e-4 || b < -1e-4) scope.below++;
       if (r > 1.0001 || g > 1.0001 || b > 1.0001) scope.above++;
       scope.samples++;
-      const [er, eg, eb] = [encodedQuickly(r), encodedQuickly(g), encodedQuickly(b)];
-      const levels = [encodedQuickly(luminance(r, g, b)), er, eg, eb];
-      for (let c = 0; c < 4; c++) {
-        const level = (levels[c] * 255 + 0.5) | 0;
-        scope.histogram[c][level]++;
-        scope.waveform[c][column[x] + level]++;
-      }
+      const er = encodedQuickly(r);
+      const eg = encodedQuickly(g);
+      const eb = encodedQuickly(b);
+      const { histogram, waveform } = scope;
+      const at = column[x];
+      const light = (encodedQuickly(luminance(r, g, b)) * 255 + 0.5) | 0;
+      const red = (er * 255 + 0.5) | 0;
+      const green = (eg * 255 + 0.5) | 0;
+      const blue = (eb * 255 + 0.5) | 0;
+      histogram[0][light]++;
+      histogram[1][red]++;
+      histogram[2][green]++;
+      histogram[3][blue]++;
+      waveform[0][at + light]++;
+      waveform[1][at + red]++;
+      waveform[2][at + green]++;
+      waveform[3][at + blue]++;
       const luma = 0.2126 * er + 0.7152 * eg + 0.0722 * eb;
-      const [u, v] = [(eb - luma) / 1.8556, (er - luma) / 1.5748];
-      const at = ((0.5 - v) * (scopeSide - 1) + 0.5) | 0;
-      scope.vector[at * scopeSide + (((u + 0.5) * (scopeSide - 1) + 0.5) | 0)]++;
+      const across = (((eb - luma) / 1.8556 + 0.5) * (scopeSide - 1) + 0.5) | 0;
+      const down = ((0.5 - (er - luma) / 1.5748) * (scopeSide - 1) + 0.5) | 0;
+      scope.vector[down * scopeSide + across]++;
     }
   }
   for (const s of out) {

@@ -42,7 +42,7 @@ function handle(
 }
 
 /** Colours that the search looks at; more change its answer by less than the tolerances' hundredth. */
-const looked = 6000;
+const looked = 3000;
 const rounds = 14;
 
 /**
@@ -76,7 +76,7 @@ export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, p
   let values = used.map((k) => handles[k].get(plainGrade));
   let here = residuals(values);
   let damping = 0.01;
-  for (let round = 0; round < rounds && energy(here.slice(0, used.length)) > 1e-5; round++) {
+  for (let round = 0; round < rounds && energy(here.slice(0, used.length)) > 2e-4; round++) {
     const slopes = used.map((k, j) => {
       const moved = values.map((v, i) => (i === j ? v + handles[k].step : v));
       return residuals(moved).map((r, i) => (r - here[i]) / handles[k].step);

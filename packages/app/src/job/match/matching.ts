@@ -63,7 +63,7 @@ function isTone(name: GapName): name is ToneProperty {
 export function isMatched(recipe: Recipe, name: GapName): boolean {
   if (isTone(name)) return recipe.match.strengths[name] > 0;
   if (name === 'grain') return recipe.finish.grain.back > 0;
-  return name === 'blur' ? subjectCard(recipe)?.blur != null : (backgroundCard(recipe)?.placement.flip ?? false);
+  return name === 'blur' ? (subjectCard(recipe)?.blur ?? null) !== null : (backgroundCard(recipe)?.placement.flip ?? false);
 }
 
 /** Why a property cannot be matched by a press, if it cannot. */
