@@ -132,6 +132,15 @@ describe('a grade', () => {
     expect([0, 1].map(toneCurve({ ...plainGrade, middle: 15, contrast: 0.7 }))).toEqual([0, 1]);
   });
 
+  test('a faint colour near black does not glare when tones are lifted', () => {
+    const out = one({ middle: 30 }, 2e-4, -5e-5, -1e-4);
+    expect(Math.max(...out.map(Math.abs))).toBeLessThan(0.02);
+    expect(luminance(...one({ middle: 30 }, 0.004, 0.001, 0.001))).toBeCloseTo(
+      luminance(...one({ middle: 30 }, 0.00164, 0.00164, 0.00164)),
+      3,
+    );
+  });
+
   test('light beyond white is not cut off', () => {
     expect(one({ contrast: 0.5, exposure: -1 }, 8, 8, 8)[0]).toBeGreaterThan(3);
   });

@@ -93,6 +93,8 @@ export function luminanceOf(lightness: number): number {
 }
 
 const steps = 2048;
+/** Colours are never scaled by more than this when tones are lifted. */
+const steepest = 4;
 
 /** A function of light, 0 to 1, tabled over its square root, which is dense where the eye is. */
 function tabled(f: (light: number) => number): Float32Array {
@@ -141,7 +143,6 @@ export function grader(g: Grade): (r: number, gr: number, b: number, out: Float6
   // Light is scaled so that colour stays, but what lifts black itself is added as grey.
   const lifted = decodeSrgb(curve(0));
   const tone = tabled((y) => decodeSrgb(curve(encodeSrgb(y))) - lifted);
-  const foot = tone[1] * steps * steps;
   const channels = [g.curves.red, g.curves.green, g.curves.blue].map((points) => {
     if (isStraight(points)) return undefined;
     const f = curveThrough(points);
@@ -159,10 +160,13 @@ export function grader(g: Grade): (r: number, gr: number, b: number, out: Float6
     let b = gain * (cast ? br * r0 + bg * g0 + bb * b0 : b0) + low;
     if (toned) {
       const y = luminance(r, gr, b);
-      const s = y < 1e-7 ? foot : y < 1 ? look(tone, y) / y : tone[steps];
-      r = r * s + lifted;
-      gr = gr * s + lifted;
-      b = b * s + lifted;
+      const to = y <= 0 ? 0 : y < 1 ? look(tone, y) : tone[steps] * y;
+      // Colour is scaled with light, but near black a steep rise would scale faint casts to glaring ones: grey takes the rest.
+      const s = y <= 0 ? 1 : Math.min(steepest, to / y);
+      const grey = lifted + (y <= 0 ? 0 : to - s * y);
+      r = r * s + grey;
+      gr = gr * s + grey;
+      b = b * s + grey;
     }
     if (curveR || curveG || curveB) {
       r = through(curveR, r);

@@ -16,57 +16,77 @@ export interface Contact {
 export const plainContact: Contact = { strength: 0, direction: 20, length: 0.35, softness: 40 };
 
 /**
- * The shadow of an upright thing on level ground, from its own opacity: every row of it falls as far from the ground
- * line as it is high, in one direction; sharper where it touches, softer far off.
+ * The shadow of an upright thing on level ground, from its own opacity: what is so high above the foot of its column falls
+ * so far from it, in one direction; sharper where it touches, softer far off.
  *
  * @param opacity in the frame
  * @returns share of the light that is taken, 0 to 1, before the strength
  */
 export function contactShadow(opacity: Plane, { direction, length, softness }: Contact, scale: number): Plane {
   const { width, height, data } = opacity;
-  const { top, ground } = rowsOf(opacity);
   const out = makePlane(width, height);
-  if (ground <= top) return out;
-  const tall = ground - top;
+  const { feet, tall } = feetOf(opacity);
+  if (tall <= 0) return out;
   const radians = (direction * Math.PI) / 180;
   const along = Math.cos(radians) * length;
-  const sine = Math.sin(radians) * length;
-  // A shadow that falls along the ground line alone would have no width: it is seen from a little above.
-  const up = Math.abs(sine) < 0.06 ? (sine < 0 ? -0.06 : 0.06) : sine;
+  const up = Math.sin(radians) * length;
   const sharp = makePlane(width, height);
   const far = makePlane(width, height);
-  for (let y = 0; y < height; y++) {
-    const h = (ground - (y + 0.5)) / up;
-    if (h < 0 || h > tall) continue;
-    const row = Math.min(height - 1, Math.max(0, Math.floor(ground - h)));
-    const away = h / tall;
-    for (let x = 0; x < width; x++) {
-      const from = x - along * h;
-      const k = Math.floor(from);
-      if (k < 0 || k + 1 >= width) continue;
-      const t = from - k;
-      const v = (1 - t) * data[row * width + k] + t * data[row * width + k + 1];
-      sharp.data[y * width + x] = v * (1 - away);
-      far.data[y * width + x] = v * (0.35 + 0.65 * (1 - away));
+  const parts = Math.max(1, Math.ceil(Math.hypot(along, up)));
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (data[i] < 0.02) continue;
+      for (let part = 0; part < parts; part++) {
+        const h = feet[x] - (y + (part + 0.5) / parts);
+        if (h < 0) continue;
+        const [u, v] = [Math.round(x + along * h), Math.floor(feet[x] - up * h)];
+        if (u < 0 || v < 0 || u >= width || v >= height) continue;
+        const to = v * width + u;
+        const away = Math.min(1, h / tall);
+        sharp.data[to] = Math.max(sharp.data[to], data[i] * (1 - away));
+        far.data[to] = Math.max(far.data[to], data[i] * (0.35 + 0.65 * (1 - away)));
+      }
     }
   }
-  const near = soften(sharp, Math.max(0.6, 0.1 * softness * scale)).data;
-  const soft = soften(far, Math.max(0.8, softness * scale)).data;
-  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, Math.max(near[i], soft[i])));
+  const near = soften(sharp, Math.max(0.8, 0.1 * softness * scale)).data;
+  const soft = soften(far, Math.max(1, softness * scale)).data;
+  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.min(1, Math.max(0, near[i], soft[i]));
   return out;
 }
 
-/** First row and lower end of what is at least half covered, px. */
-function rowsOf({ width, height, data }: Plane): { top: number; ground: number } {
+/** How much of the height a foot may be above the lowest point and still stand on the ground. */
+const standing = 0.22;
+
+/**
+ * The row on which each column stands: the lowest end of the thing thereabouts, where it comes down far enough to be a
+ * foot; between feet, and beyond them, on the way from one to the next.
+ */
+function feetOf({ width, height, data }: Plane): { feet: Float32Array; tall: number } {
+  const ends = new Float32Array(width);
   let [top, ground] = [height, 0];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (data[i] < 0.5) continue;
       if (y < top) top = y;
       ground = y + 1;
+      ends[x] = y + 1;
     }
   }
-  return { top, ground };
+  const tall = ground - top;
+  // A wheel stands on its lowest point, not on its whole round.
+  const reach = Math.max(1, Math.round(0.1 * tall));
+  const feet = new Float32Array(width).fill(ground);
+  let last = -1;
+  for (let x = 0; x < width; x++) {
+    let end = 0;
+    for (let k = Math.max(0, x - reach); k <= Math.min(width - 1, x + reach); k++) end = Math.max(end, ends[k]);
+    if (end < ground - standing * tall) continue;
+    feet[x] = end;
+    for (let k = last + 1; k < x; k++) feet[k] = last < 0 ? end : feet[last] + ((end - feet[last]) * (k - last)) / (x - last);
+    last = x;
+  }
+  if (last >= 0) feet.fill(feet[last], last + 1);
+  return { feet, tall };
 }
 
 /** A picture with light taken from it. */

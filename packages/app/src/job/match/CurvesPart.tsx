@@ -84,7 +84,7 @@ export function CurvesPart() {
   );
   return (
     <Fold title="Curves" figure={bent.length > 0 ? bent.join(', ') : undefined}>
-      <div className="mb-1.5 flex items-center justify-between">
+      <div className="mb-1.5 flex items-center justify-between gap-2">
         <Choice<Channel>
           label="Curve of"
           value={channel}
@@ -107,7 +107,7 @@ export function CurvesPart() {
         ref={svg}
         data-testid="curve"
         viewBox={`0 0 ${size.width} ${size.height}`}
-        className="block w-full touch-none bg-paper"
+        className="block w-full touch-none overflow-visible bg-paper"
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
