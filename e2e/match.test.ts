@@ -1,5 +1,5 @@
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
-import { button, draw, find, keptUntil, openJob, openStep, press, settled, startSession, typeNumber, type Session } from './browser';
+import { button, draw, find, keptUntil, openJob, openStep, press, said, settled, startSession, typeNumber, type Session } from './browser';
 
 /** Both sides brought together in the real interface, on the goat by the canal. */
 const frame: [number, number] = [1800, 1200];
@@ -145,6 +145,22 @@ describe('the grade', () => {
     expect(card.kind).toBe('picture');
     expect(card.grade.exposure).toBe(-0.5);
     expect(kept.recipe.finish.grade.exposure).toBe(0);
+  });
+
+  test('a card is brought to the level of what is behind it, and the farthest has nothing behind', async () => {
+    const { driver } = session;
+    const level = async (card: string): Promise<void> => {
+      await (await find(driver, By.xpath(`//select[@aria-label="What is graded"]/option[.="${card}"]`))).click();
+      const to = await find(driver, button('To the level of what is behind'));
+      await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', to);
+      await to.click();
+    };
+    await level('Subject');
+    const kept = await keptUntil(driver, (k) => k.recipe.cards.some((c) => c.kind === 'subject' && c.grade.exposure !== 0));
+    // Wool in lamplight against a night street.
+    expect(kept.recipe.cards.find((c) => c.kind === 'subject')!.grade.exposure).toBeLessThan(0);
+    await level('Background');
+    expect(await said(driver, 'Nothing stands behind')).toContain('nearer');
   });
 
   test('held, a group or the key shows the picture before, and let go, after', async () => {

@@ -1,6 +1,7 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
-import { useOpenJob } from './jobContext';
+import { Picker } from '../ui/Picker';
+import { useOpenJob, useOpenSubject, useRecipe } from './jobContext';
 import { about, type Step } from './steps';
 import { ExportControls } from './steps/ExportControls';
 import { LensControls } from './steps/LensControls';
@@ -34,9 +35,31 @@ export function Controls({ step }: { step: Step }) {
           <History />
         </div>
         <p className="text-faint">{about[step].purpose}</p>
+        {(step === 'matte' || step === 'plate') && <WhichSubject />}
       </div>
       <Open />
     </>
+  );
+}
+
+/** Which of several subjects is worked on. */
+function WhichSubject() {
+  const recipe = useRecipe();
+  const open = useOpenSubject();
+  const set = useView((s) => s.set);
+  if (recipe.subjects.length < 2) return null;
+  const nameFor = (id: string, i: number): string =>
+    recipe.cards.find((c) => c.kind === 'subject' && c.subject === id && c.name)?.name ?? `Subject ${i + 1}`;
+  return (
+    <div className="mt-1.5 flex items-center gap-2">
+      <span className="text-faint">of</span>
+      <Picker
+        label="Which subject"
+        value={open.id}
+        options={recipe.subjects.map((s, i) => ({ value: s.id, label: nameFor(s.id, i) }))}
+        onChange={(subject) => set({ subject, chosen: undefined, proposals: undefined, place: 0, look: undefined })}
+      />
+    </div>
   );
 }
 

@@ -40,6 +40,7 @@ export function JobPage() {
       takes: false,
       held: undefined,
       grading: 'whole',
+      subject: undefined,
     });
     return () => {
       current = false;

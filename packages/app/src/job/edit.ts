@@ -1,8 +1,15 @@
 import type { Card, Recipe, SubjectRecipe } from '@ritaglio/core';
+import { useView } from './viewStore';
 
-/** The recipe with its (first) subject changed. */
+/** The subject whose matte and plate are open: the one that was chosen, or the first. */
+export function openSubject(recipe: Recipe, chosen: string | undefined = useView.getState().subject): SubjectRecipe {
+  return recipe.subjects.find((s) => s.id === chosen) ?? recipe.subjects[0];
+}
+
+/** The recipe with its open subject changed. */
 export function editSubject(recipe: Recipe, change: (subject: SubjectRecipe) => SubjectRecipe): Recipe {
-  return { ...recipe, subjects: recipe.subjects.map((s, i) => (i === 0 ? change(s) : s)) };
+  const open = openSubject(recipe);
+  return { ...recipe, subjects: recipe.subjects.map((s) => (s === open ? change(s) : s)) };
 }
 
 /** The recipe with one card changed. */

@@ -1,8 +1,10 @@
-import type { Recipe } from '@ritaglio/core';
+import type { Recipe, SubjectRecipe } from '@ritaglio/core';
 import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
+import { openSubject } from './edit';
 import type { JobState, OpenJob } from './jobStore';
 import type { Products } from './useProducts';
+import { useView } from './viewStore';
 
 /** The open job and what has been worked out of it. */
 export interface JobContextValue {
@@ -34,6 +36,12 @@ function useJob<T>(select: (state: JobState) => T): T {
 /** The recipe as it is seen now, while dragging too. */
 export function useRecipe(): Recipe {
   return useJob((s) => s.draft ?? s.recipe);
+}
+
+/** The subject whose matte and plate are open. */
+export function useOpenSubject(): SubjectRecipe {
+  const chosen = useView((s) => s.subject);
+  return openSubject(useRecipe(), chosen);
 }
 
 /** How to change the recipe. */

@@ -65,6 +65,7 @@ export function useProducts(job: OpenJob): Products {
       const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, sharpSide / longest)])];
       const request: Request = {
         recipe: wanted,
+        subject: useView.getState().subject,
         first: needed(useView.getState().picture),
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
         scales: drafting ? scales.slice(0, 1) : scales,
@@ -114,7 +115,8 @@ export function useProducts(job: OpenJob): Products {
   }, []);
 
   const against = useView((s) => s.against);
-  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, against, ask]);
+  const subject = useView((s) => s.subject);
+  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, against, subject, ask]);
 
   const cancel = useCallback(() => {
     queue.current.next = undefined;

@@ -69,6 +69,8 @@ export interface ViewState {
   before: boolean;
   /** The finished picture without something, shown while that is held. */
   held?: { name: string; bitmap?: ImageBitmap; scale?: number };
+  /** The subject whose matte and plate are open; nothing: the first. */
+  subject?: string;
   /** What is graded: a card, or the whole. */
   grading: string;
   /** Which scope is seen, of the whole or of both sides apart, and how close. */
@@ -132,6 +134,7 @@ export const useView = create<ViewState>()((set) => ({
   fitZoom: 1,
   before: false,
   held: undefined,
+  subject: undefined,
   grading: 'whole',
   scope: 'histogram',
   apart: true,

@@ -72,6 +72,8 @@ export type Answer =
 /** What the interface wants to see. */
 export interface Request {
   recipe: Recipe;
+  /** Whose matte and plate are wanted; the first one's otherwise. */
+  subject?: string;
   /** Worked out first. */
   first: ViewName;
   /** Worked out as well, which otherwise is not. */

@@ -2,10 +2,12 @@ import {
   edgeWalk,
   fromSamples,
   hexOf,
+  luminanceOf,
   isAbort,
   makePicture,
   matteFigures,
   measureBlur,
+  measureTone,
   meanColour,
   meanOf,
   pictureOfMatte,
@@ -28,6 +30,7 @@ import {
   type Recipe,
   type Region,
   type Samples,
+  type Want,
 } from '@ritaglio/core';
 import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
@@ -36,6 +39,7 @@ import { fontFiles } from './fontFiles';
 import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference, Refusal, Request, ViewName } from './protocol';
 
 type Listener = (answer: Answer) => void;
+type Wanted = Pick<Request, 'recipe' | 'subject'>;
 
 /** The order in which the rest of the line is worked out after what is looked at. */
 const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'beyond', 'showing', 'distances'];
@@ -99,13 +103,13 @@ class Renderer {
           signal: controller.signal,
           progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
         };
-        await this.show(request.recipe, request.first, context, listen);
+        await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
         if (!sharp) continue;
         const rest = [...(request.also ?? []), ...line].filter((view) => view !== request.first);
-        for (const view of rest) await this.show(request.recipe, view, context, listen);
+        for (const view of rest) await this.show(request, view, context, listen);
         if (request.first !== 'finished') await this.scopes(request.recipe, context, listen);
-        listen({ kind: 'figures', figures: await this.measure(request.recipe, context) });
+        listen({ kind: 'figures', figures: await this.measure(request, context) });
       }
       return true;
     } catch (error) {
@@ -124,7 +128,7 @@ class Renderer {
   /** How blurred a reference is, and what stands behind before and after the lens. */
   async likeness(recipe: Recipe, reference: Reference, scale: number): Promise<Likeness> {
     const context: Context = { scale, seed: recipe.seed };
-    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory);
     const shot = await make('shot');
     const { matte } = await make('matte');
     const region = reference && rasterRegions([reference], shot.width, shot.height, scale);
@@ -159,6 +163,23 @@ class Renderer {
     return meanColour(withOpacity(p, region));
   }
 
+  /**
+   * Stops by which a card's middle, within drawn strokes (px of the frame) or all of it, is darker than the middle of the
+   * card farthest behind.
+   */
+  async stopsBehind(recipe: Recipe, card: string, strokes: Region[], scale: number): Promise<number | undefined> {
+    const alone = async (id: string): Promise<Picture> => {
+      const cards = recipe.cards.filter((c) => c.id === id).map((c) => ({ ...c, hidden: false, opacity: 1 }));
+      return render({ ...recipe, cards }, this.pictures, 'laid', { scale, seed: recipe.seed }, this.memory);
+    };
+    const far = [...recipe.cards].sort((a, b) => b.distance - a.distance).find((c) => c.kind === 'picture' || c.kind === 'plate');
+    if (!far || far.id === card) return undefined;
+    const [ground, sky] = [await alone(card), await alone(far.id)];
+    const within = strokes.length > 0 ? rasterRegions(strokes, ground.width, ground.height, scale).data : undefined;
+    const [here, there] = [measureTone(ground, within), measureTone(sky)];
+    return here.weight > 0 ? Math.log2(luminanceOf(Math.max(1, there.middle)) / luminanceOf(Math.max(1, here.middle))) : undefined;
+  }
+
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
   async exportPicture(
     recipe: Recipe,
@@ -187,25 +208,25 @@ class Renderer {
   }
 
   /** Subjects proposed without marks, as marks. Stops what is being shown meanwhile. */
-  async findSubject(recipe: Recipe, scale: number): Promise<Mark[][]> {
+  async findSubject(recipe: Recipe, scale: number, subject?: string): Promise<Mark[][]> {
     this.running?.abort();
     const controller = new AbortController();
     this.running = controller;
     const context: Context = { scale, seed: recipe.seed, signal: controller.signal };
-    const found = await render(recipe, this.pictures, 'found', context, this.memory);
+    const found = await render(recipe, this.pictures, 'found', context, this.memory, subject);
     return found.map((f) => f.marks);
   }
 
   /** The subject's cast shadow, as regions. Stops what is being shown meanwhile. */
-  async findShadow(recipe: Recipe, scale: number): Promise<Region[]> {
+  async findShadow(recipe: Recipe, scale: number, subject?: string): Promise<Region[]> {
     this.running?.abort();
-    return render(recipe, this.pictures, 'shadow', { scale, seed: recipe.seed }, this.memory);
+    return render(recipe, this.pictures, 'shadow', { scale, seed: recipe.seed }, this.memory, subject);
   }
 
   /** The matte as a 16-bit grey PNG. */
-  async matteFile(recipe: Recipe, scale: number): Promise<Uint8Array<ArrayBuffer>> {
+  async matteFile(recipe: Recipe, scale: number, subject?: string): Promise<Uint8Array<ArrayBuffer>> {
     const context: Context = { scale, seed: recipe.seed };
-    const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory);
+    const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory, subject);
     const data = Uint16Array.from(matte.data, (a) => a * 65535 + 0.5);
     const bytes = writePng({ width: matte.width, height: matte.height, channels: 1, data }) as Uint8Array<ArrayBuffer>;
     return Comlink.transfer(bytes, [bytes.buffer]);
@@ -231,15 +252,15 @@ class Renderer {
     if (!context.signal?.aborted) listen({ kind: 'scopes', scopes: scopesOf(finished, cover) });
   }
 
-  private async show(recipe: Recipe, view: ViewName, context: Context, listen: Listener): Promise<void> {
-    const picture = await this.product(recipe, view, context);
+  private async show(wanted: Wanted, view: ViewName, context: Context, listen: Listener): Promise<void> {
+    const picture = await this.product(wanted, view, context);
     const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
     if (context.signal?.aborted) return;
     listen({ kind: 'shown', shown: { view, bitmap, scale: context.scale } });
   }
 
-  private async product(recipe: Recipe, view: ViewName, context: Context): Promise<Picture> {
-    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+  private async product({ recipe, subject }: Wanted, view: ViewName, context: Context): Promise<Picture> {
+    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
     switch (view) {
       case 'shot':
         return withOpacity(await make('shot'));
@@ -266,8 +287,8 @@ class Renderer {
     }
   }
 
-  private async measure(recipe: Recipe, context: Context): Promise<Figures> {
-    const make = <W extends Parameters<typeof render>[2]>(want: W) => render(recipe, this.pictures, want, context, this.memory);
+  private async measure({ recipe, subject: chosen }: Wanted, context: Context): Promise<Figures> {
+    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, chosen);
     const { scale } = context;
     const { matte, solved, note, screen, fits } = await make('matte');
     const { subject, behind } = await make('unmixed');

@@ -109,6 +109,7 @@ const making: Record<Want, string> = {
  * The recipe's lengths are full-size pixels; `context.scale` is applied here and in the stages, nowhere else.
  *
  * @param memory keep one for as long as products should be remembered
+ * @param subject whose matte and plate are wanted; the first one when there is none of that name
  * @throws AbortError, or the source's error
  */
 export async function render<W extends Want>(
@@ -117,8 +118,9 @@ export async function render<W extends Want>(
   want: W,
   context: Context,
   memory: ProductMemory = new ProductMemory(),
+  subject?: string,
 ): Promise<Products[W]> {
-  const line = new Line(recipe, pictures, context, memory);
+  const line = new Line(recipe, pictures, context, memory, subject);
   return line.make(want);
 }
 
@@ -130,6 +132,7 @@ class Line {
     private readonly pictures: PictureSource,
     private readonly context: Context,
     private readonly memory: ProductMemory,
+    private readonly subjectId?: string,
   ) {
     this.bench = new Bench(recipe, context, memory, {
       picture: (id) => this.picture(id),
@@ -148,7 +151,8 @@ class Line {
   }
 
   make<W extends Want>(want: W): Promise<Products[W]> {
-    const subject = this.recipe.subjects[0];
+    const [first] = this.recipe.subjects;
+    const subject = this.recipe.subjects.find((s) => s.id === this.subjectId) ?? first;
     const makers: { [K in Want]: () => Promise<Products[K]> } = {
       shot: () => this.picture(subject.shot),
       matte: () => this.matte(subject),
@@ -161,10 +165,10 @@ class Line {
       skipped: () => this.skipped(),
       background: () => this.remember('background', [this.bench.compositeKey()], (context) => this.bench.background(context)),
       matching: () => this.matching(),
-      sides: () => this.sides(subject),
+      sides: () => this.sides(first),
       cover: () => this.remember('cover', [this.bench.key()], (context) => this.bench.cover(context)),
       laid: () => this.remember('laid', [this.bench.compositeKey()], (context) => this.bench.composite(context)),
-      composite: () => this.finished(subject),
+      composite: () => this.finished(first),
       distances: () => this.remember('distances', [this.bench.key()], () => this.bench.distances()),
       unblurred: () => this.remember('unblurred', [this.bench.key(this.bench.behind())], () => this.bench.unblurred()),
       lamps: () => this.remember('lamps', [this.bench.key()], () => this.bench.lamps()),

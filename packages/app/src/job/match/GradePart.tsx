@@ -1,7 +1,12 @@
 import { everywhere, isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
 import { Button, Fold, NumberControl, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
-import { nameOf } from '../bench/cards';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { refuse } from '../../ui/refuse';
+import { renderer } from '../../worker/renderer';
+import { nameOf, wayOf } from '../bench/cards';
+import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
 import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
@@ -121,11 +126,37 @@ function Hues({ target }: { target: string }) {
 
 /** Where a grade works: within a kept matte, a graduation, what is painted. */
 function Limit({ target }: { target: string }) {
-  const { mattes } = useRecipe();
   const limit = useEdit(within(ofDress(target), 'limit'));
   const tool = useTool();
   const { tip, set } = useView();
   const { matte, graduated, painted, outside } = limit.value;
+  const grade = useEdit(within(ofDress(target), 'grade'));
+  const recipe = useRecipe();
+  const sizes = useSizes();
+  const [busy, setBusy] = useState(false);
+  const card = recipe.cards.find((c) => c.id === target);
+  /** Darkens or lightens a ground to what stands behind it, as a new sky asks for. */
+  const level = async (): Promise<void> => {
+    if (!card) return;
+    setBusy(true);
+    try {
+      const inFrame = wayOf(recipe, card, sizes).in;
+      const strokes = painted.map(({ radius, points }) => ({
+        radius,
+        points: points.map(([x, y]): [number, number] => {
+          const p = inFrame(x, y);
+          return [p.x, p.y];
+        }),
+      }));
+      const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
+      const stops = await renderer().stopsBehind(recipe, card.id, strokes, scale);
+      if (stops === undefined) toast('Nothing stands behind this card: choose one that is nearer.');
+      else grade.commit({ exposure: Math.round(100 * Math.min(4, Math.max(-4, grade.value.exposure + stops))) / 100 });
+    } catch (error) {
+      refuse(error);
+    }
+    setBusy(false);
+  };
   return (
     <>
       <h3 className="mt-2 font-semibold">Where it works</h3>
@@ -139,13 +170,13 @@ function Limit({ target }: { target: string }) {
           Everywhere
         </Button>
       </div>
-      {mattes.length > 0 && (
+      {recipe.mattes.length > 0 && (
         <div className="mt-1 flex items-center gap-2">
           <span className="text-faint">Within</span>
           <Picker
             label="Kept matte that limits it"
             value={matte ?? ''}
-            options={[{ value: '', label: 'any matte' }, ...mattes.map((m) => ({ value: m.id, label: m.name }))]}
+            options={[{ value: '', label: 'any matte' }, ...recipe.mattes.map((m) => ({ value: m.id, label: m.name }))]}
             onChange={(id) => limit.commit({ matte: id || null })}
           />
         </div>
@@ -161,6 +192,9 @@ function Limit({ target }: { target: string }) {
         logarithmic
         onCommit={(v) => set({ tip: v })}
       />
+      <Button className="mt-1" disabled={!card || busy} onClick={() => void level()}>
+        {busy ? 'Measuring …' : 'To the level of what is behind'}
+      </Button>
       <Tick className="mt-1" label="Outside instead" on={outside} onChange={(v) => limit.commit({ outside: v })} />
     </>
   );

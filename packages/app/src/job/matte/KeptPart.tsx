@@ -10,6 +10,7 @@ import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { holdPicture } from '../steps/PicturesControls';
 import { editSubject } from '../edit';
+import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
 
 type How = Combining | 'no';
@@ -38,7 +39,7 @@ export function KeptPart() {
   };
   const written = async (): Promise<File> => {
     const now = store.getState().recipe;
-    const bytes = await renderer().matteFile(now, 1);
+    const bytes = await renderer().matteFile(now, 1, useView.getState().subject);
     return new File([bytes], `${now.name.replace(/[\\/:*?"<>|]+/g, '-')} matte.png`, { type: 'image/png' });
   };
   const keep = (): void =>

@@ -100,7 +100,7 @@ function FindSubject() {
     try {
       const { recipe } = store.getState();
       const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const list = await renderer().findSubject(recipe, scale);
+      const list = await renderer().findSubject(recipe, scale, useView.getState().subject);
       if (list.length === 0) toast('Nothing stands out enough to be proposed: draw an inside mark on the subject.');
       else {
         set({ picture: 'shot', compare: 'whole' });

@@ -1,6 +1,6 @@
 import type { SubjectRecipe } from '@ritaglio/core';
 import { editSubject } from '../edit';
-import { useChange, useRecipe } from '../jobContext';
+import { useChange, useOpenSubject } from '../jobContext';
 
 /** The subject being cut, and how to change it. */
 export function useSubject(): {
@@ -8,7 +8,7 @@ export function useSubject(): {
   change: (part: Partial<SubjectRecipe>) => void;
   show: (part: Partial<SubjectRecipe>) => void;
 } {
-  const subject = useRecipe().subjects[0];
+  const subject = useOpenSubject();
   const { preview, commit } = useChange();
   return {
     subject,

@@ -2,13 +2,13 @@ import { cornersOf, type Shape } from '@ritaglio/core';
 import { Fragment, useState } from 'react';
 import { Line, Rect } from 'react-konva';
 import { editSubject } from '../edit';
-import { useChange, useRecipe } from '../jobContext';
+import { useChange, useOpenSubject } from '../jobContext';
 import { handlesOf, movedShape } from '../matte/tools';
 import { useView } from '../viewStore';
 
 /** The garbage matte's outlines, ink with a light rim, each with handles when it can be changed. */
 export function GarbageShapes({ zoom, held }: { zoom: number; held: boolean }) {
-  const shapes = useRecipe().subjects[0].garbage;
+  const shapes = useOpenSubject().garbage;
   return shapes.map((shape, i) => <GarbageOutline key={i} shape={shape} index={i} zoom={zoom} held={held} />);
 }
 

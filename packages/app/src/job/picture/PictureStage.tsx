@@ -2,7 +2,7 @@ import type Konva from 'konva';
 import { useEffect, useRef, useState } from 'react';
 import { Group, Label, Layer, Line, Rect, Stage, Tag, Text } from 'react-konva';
 import { editSubject } from '../edit';
-import { useChange, useRecipe } from '../jobContext';
+import { useChange, useOpenSubject, useRecipe } from '../jobContext';
 import { movedMark } from '../matte/tools';
 import { useDrawing } from '../matte/useDrawing';
 import { about, type Step } from '../steps';
@@ -32,8 +32,8 @@ const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = {
 /** The picture itself: products, comparison, marks, pan and zoom. Coordinates inside the frame are full-size pixels. */
 export function PictureStage({ step, width, height }: { step: Step; width: number; height: number }) {
   const recipe = useRecipe();
-  const { subjects } = recipe;
-  const frame = roomOf(recipe, step);
+  const subject = useOpenSubject();
+  const frame = roomOf(recipe, step, subject);
   const { commit } = useChange();
   const view = useView();
   const [pointer, setPointer] = useState<{ x: number; y: number }>();
@@ -179,7 +179,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               {onMatte && view.band && <VeilImage name="band" step={step} />}
               {onPlate && view.showing && <VeilImage name="showing" smooth step={step} />}
               {onMatte && view.picture === 'shot' && (
-                <MarkShapes marks={subjects[0].marks} zoom={look.zoom} hold={changing ? hold : undefined} />
+                <MarkShapes marks={subject.marks} zoom={look.zoom} hold={changing ? hold : undefined} />
               )}
               {onMatte && <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />}
               {onPlate && <PlateShapes zoom={look.zoom} />}

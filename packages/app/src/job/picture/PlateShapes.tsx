@@ -1,12 +1,12 @@
 import type { Region } from '@ritaglio/core';
 import { Circle, Group, Line, Rect, Text } from 'react-konva';
-import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { useChange, useProductsOfJob, useOpenSubject } from '../jobContext';
 import { editPlate } from '../plate/plateTools';
 import { useView } from '../viewStore';
 
 /** Regions, repeats and the source on the plate, ink with a light rim; what can be moved can be dragged. */
 export function PlateShapes({ zoom }: { zoom: number }) {
-  const { plate } = useRecipe().subjects[0];
+  const { plate } = useOpenSubject();
   const { commit } = useChange();
   const { repeats, plateTool, source, retouch, set } = useView();
   const { figures } = useProductsOfJob();

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { Image as KonvaImage, Rect } from 'react-konva';
-import { useProductsOfJob, useRecipe } from '../jobContext';
+import { useProductsOfJob, useOpenSubject, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
 import { useView, type PictureChoice, type ViewState } from '../viewStore';
 import { layOf } from './room';
@@ -11,6 +11,7 @@ const flat = { black: '#000000', white: '#ffffff', grey: '#777777' };
 export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take' | 'held'; plain: boolean; zoom: number; step: Step }) {
   const { picture, plain, zoom, step } = props;
   const recipe = useRecipe();
+  const open = useOpenSubject();
   const { shown, figures } = useProductsOfJob();
   const removed = useView((s) => s.removed);
   const hatch = useMemo(() => hatchTile(), []);
@@ -19,7 +20,7 @@ export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take
   const product = picture === 'take' ? take : picture === 'held' ? heldPicture(held) : shown[picture];
   const cut = shown.subject;
   const outline = useMemo(() => (removed === 'outline' && cut ? outlineImage(cut.bitmap) : undefined), [removed, cut]);
-  const whole = layOf(recipe, step, picture);
+  const whole = layOf(recipe, step, picture, open);
   if (!product) return <Rect {...whole} fill="#8d8d8b" />;
   const smooth = zoom < 2 * product.scale;
   const image = <KonvaImage {...whole} image={product.bitmap} imageSmoothingEnabled={smooth} />;
@@ -58,7 +59,7 @@ export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take
     case 'behind':
       return (
         <>
-          {shown.background ? <KonvaImage {...layOf(recipe, step, 'background')} image={shown.background.bitmap} /> : image}
+          {shown.background ? <KonvaImage {...layOf(recipe, step, 'background', open)} image={shown.background.bitmap} /> : image}
           {subject}
         </>
       );
@@ -79,9 +80,10 @@ function heldPicture(held: ViewState['held']): { bitmap: ImageBitmap; scale: num
 /** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows, stripes where light leaves the range. */
 export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing' | 'beyond'; step: Step; smooth?: boolean }) {
   const recipe = useRecipe();
+  const open = useOpenSubject();
   const veil = useProductsOfJob().shown[name];
   if (!veil) return null;
-  return <KonvaImage image={veil.bitmap} {...layOf(recipe, step, name)} imageSmoothingEnabled={smooth} listening={false} />;
+  return <KonvaImage image={veil.bitmap} {...layOf(recipe, step, name, open)} imageSmoothingEnabled={smooth} listening={false} />;
 }
 
 /** Longest side on which the outline is traced: it is a line to be seen, and this runs on the interface's thread. */

@@ -18,8 +18,8 @@ function onShot(step: Step): boolean {
 }
 
 /** The full size of what a step shows: of the shot, and from the stage on of the frame. */
-export function roomOf({ frame, subjects }: Recipe, step: Step): Size {
-  return onShot(step) ? subjects[0].size : frame;
+export function roomOf({ frame }: Recipe, step: Step, subject: { size: Size }): Size {
+  return onShot(step) ? subject.size : frame;
 }
 
 /** How a product lies in what a step shows, for a picture drawn about its middle. */
@@ -27,9 +27,10 @@ export function layOf(
   recipe: Recipe,
   step: Step,
   product: string,
+  subject: { size: Size },
 ): Size & { x: number; y: number; offsetX: number; offsetY: number; rotation: number } {
-  const { frame, subjects } = recipe;
-  const { size } = subjects[0];
+  const { frame } = recipe;
+  const { size } = subject;
   const isFramed = framed.includes(product);
   const own = isFramed ? frame : size;
   const middle = { width: own.width, height: own.height, offsetX: own.width / 2, offsetY: own.height / 2 };

@@ -1,7 +1,7 @@
 import type { Fill } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
-import { useProductsOfJob, useRecipe } from '../jobContext';
+import { useProductsOfJob, useOpenSubject } from '../jobContext';
 import { useJobPictures } from '../steps/PicturesControls';
 import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
@@ -156,7 +156,7 @@ function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; pu
 }
 
 function Photographed({ picture, onChange }: { picture: string | null; onChange: (picture: string | null) => void }) {
-  const { shot } = useRecipe().subjects[0];
+  const { shot } = useOpenSubject();
   const { pictures } = useJobPictures();
   const others = pictures.filter((p) => p.id !== shot);
   return (

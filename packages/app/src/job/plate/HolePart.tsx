@@ -25,7 +25,7 @@ export function HolePart() {
     try {
       const { recipe } = store.getState();
       const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const found = await renderer().findShadow(recipe, scale);
+      const found = await renderer().findShadow(recipe, scale, useView.getState().subject);
       if (found.length === 0) toast('No shadow stands out beside the subject. Draw it with “Add” if there is one.');
       else change({ regions: [...regions, ...found.map((region) => ({ how: 'add' as const, region }))] as Plate['regions'] });
     } catch (error) {

@@ -1,9 +1,9 @@
-import { useChange, useRecipe } from '../jobContext';
+import { useChange, useOpenSubject } from '../jobContext';
 import { editPlate, type Plate } from './plateTools';
 
 /** The plate's part of the recipe, and how to change it. */
 export function usePlate(): { plate: Plate; change: (part: Partial<Plate>) => void; show: (part: Partial<Plate>) => void } {
-  const { plate } = useRecipe().subjects[0];
+  const { plate } = useOpenSubject();
   const { preview, commit } = useChange();
   return {
     plate,

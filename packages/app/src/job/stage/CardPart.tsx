@@ -1,11 +1,13 @@
 import { blendModes, plainGrade, type BlendMode, type Card } from '@ritaglio/core';
 import { fonts } from '@ritaglio/formats';
+import { useNavigate } from 'react-router';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { moveCard } from '../edit';
-import { useChange, useRecipe } from '../jobContext';
+import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { useView } from '../viewStore';
 
 type Letters = Extract<Card, { kind: 'lettering' }>;
 type Glow = Extract<Card, { kind: 'glow' }>;
@@ -15,6 +17,9 @@ export function CardPart() {
   const recipe = useRecipe();
   const change = useChange();
   const { card, preview, commit } = useCard();
+  const { id: job } = useOpenJob();
+  const navigate = useNavigate();
+  const set = useView((s) => s.set);
   if (!card) return null;
   const { placement, grade } = card;
   const placed = (part: Partial<Card['placement']>) => (c: Card) => ({ ...c, placement: { ...c.placement, ...part } });
@@ -43,6 +48,17 @@ export function CardPart() {
           maxLength={100}
           onChange={(e) => commit((c) => ({ ...c, name: e.currentTarget.value }))}
         />
+        {card.kind === 'subject' && (
+          <Button
+            className="mb-1"
+            onClick={() => {
+              set({ subject: card.subject });
+              void navigate(`/job/${job}/matte`);
+            }}
+          >
+            Open its matte
+          </Button>
+        )}
         {card.kind === 'lettering' && <LetteringRows card={card} />}
         {card.kind === 'glow' && <GlowRows card={card} />}
         <NumberControl
