@@ -60,7 +60,7 @@ export function measureGrain(p: Picture, weight?: Plane): Grain | undefined {
     }),
     whole * lowest,
   );
-  const flat = blocks.filter((b) => deviation(b) < 1.4 * grainAt(byTone, b.lightness));
+  const flat = blocks.filter((b) => deviation(b) < 1.3 * grainAt(byTone, b.lightness));
   const square = flat.reduce((sum, b) => sum + grainAt(byTone, b.lightness) ** 2, 0);
   return { level: Math.sqrt(square / Math.max(1, flat.length)), byTone, tone: meanTone(flat), size, blocks: flat.length };
 }
@@ -182,7 +182,7 @@ function quiet(blocks: Block[]): number {
   for (let k = 0; k < 12; k++) {
     let [sum, n] = [0, 0];
     for (const s of sorted) {
-      if (s > 1.3 * level) break;
+      if (s > 1.24 * level) break;
       sum += s * s;
       n++;
     }

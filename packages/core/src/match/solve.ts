@@ -41,9 +41,11 @@ function handle(
   return { least, most, step, get: (g: Grade) => g[key], set: (g: Grade, v: number) => void (g[key] = v) };
 }
 
-/** Colours that the search looks at; more change its answer by less than the tolerances' hundredth. */
-const looked = 3000;
-const rounds = 14;
+/** Colours that the search looks at, and those that its answer is refined on; rounds of each, and when it is good enough. */
+const passes = [
+  { looked: 3000, rounds: 14, enough: 2e-4 },
+  { looked: 24000, rounds: 3, enough: 1e-5 },
+];
 
 /**
  * The grade that carries the measured tone and cast of one side to a goal: damped least squares (Levenberg 1944) on a
@@ -52,55 +54,61 @@ const rounds = 14;
  *
  * @param from colours of the side that is moved
  * @param to what is measured of the other side
+ * @param quick whether a coarse answer will do
  */
-export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, protect: readonly HueRange[] = []): Grade {
+export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, protect: readonly HueRange[] = [], quick = false): Grade {
   const used = toneProperties.filter((k) => strengths[k] > 0);
   const grade: Grade = { ...plainGrade };
   if (used.length === 0 || to.weight === 0 || from.weights.length === 0) return grade;
-  const sample = thinnedSample(from);
-  const before = toneOf(sample);
-  const spared = protect.length > 0 ? shares(sample, protect) : undefined;
-  const goals = used.map((k) => {
-    const { measured } = handles[k];
-    return measured(before) + strengths[k] * (measured(to) - measured(before));
-  });
-  /** Gaps in tolerances, and a slight pull of each handle towards where it was. */
-  const residuals = (values: number[]): number[] => {
-    used.forEach((k, i) => handles[k].set(grade, values[i]));
-    const t = toneOf(changed(sample, grade, spared));
-    return [
-      ...used.map((k, i) => (handles[k].measured(t) - goals[i]) / handles[k].tolerance),
-      ...used.map((k, i) => (0.004 * (values[i] - handles[k].get(plainGrade))) / (8 * handles[k].step)),
-    ];
-  };
   let values = used.map((k) => handles[k].get(plainGrade));
-  let here = residuals(values);
-  let damping = 0.01;
-  for (let round = 0; round < rounds && energy(here.slice(0, used.length)) > 2e-4; round++) {
-    const slopes = used.map((k, j) => {
-      const moved = values.map((v, i) => (i === j ? v + handles[k].step : v));
-      return residuals(moved).map((r, i) => (r - here[i]) / handles[k].step);
-    });
-    let better = false;
-    for (let tries = 0; tries < 6 && !better; tries++) {
-      const move = dampedStep(slopes, here, damping);
-      const next = values.map((v, i) => Math.min(handles[used[i]].most, Math.max(handles[used[i]].least, v + move[i])));
-      const there = residuals(next);
-      better = energy(there) < energy(here);
-      if (better) [values, here] = [next, there];
-      damping = better ? Math.max(1e-5, damping / 4) : damping * 6;
-    }
-    if (!better) break;
-  }
+  for (const pass of quick ? passes.slice(0, 1) : passes) values = searched(thinnedSample(from, pass.looked), values, pass);
   used.forEach((k, i) => handles[k].set(grade, values[i]));
   return grade;
+
+  function searched(sample: ColourSample, start: number[], { rounds, enough }: (typeof passes)[number]): number[] {
+    const before = toneOf(sample);
+    const spared = protect.length > 0 ? shares(sample, protect) : undefined;
+    const goals = used.map((k) => {
+      const { measured } = handles[k];
+      return measured(before) + strengths[k] * (measured(to) - measured(before));
+    });
+    /** Gaps in tolerances, and a slight pull of each handle towards where it was. */
+    const residuals = (at: number[]): number[] => {
+      used.forEach((k, i) => handles[k].set(grade, at[i]));
+      const t = toneOf(changed(sample, grade, spared));
+      return [
+        ...used.map((k, i) => (handles[k].measured(t) - goals[i]) / handles[k].tolerance),
+        ...used.map((k, i) => (0.004 * (at[i] - handles[k].get(plainGrade))) / (8 * handles[k].step)),
+      ];
+    };
+    let values = start;
+    let here = residuals(values);
+    let damping = 0.01;
+    for (let round = 0; round < rounds && energy(here.slice(0, used.length)) > enough; round++) {
+      const slopes = used.map((k, j) => {
+        const moved = values.map((v, i) => (i === j ? v + handles[k].step : v));
+        return residuals(moved).map((r, i) => (r - here[i]) / handles[k].step);
+      });
+      let better = false;
+      for (let tries = 0; tries < 6 && !better; tries++) {
+        const move = dampedStep(slopes, here, damping);
+        const next = values.map((v, i) => Math.min(handles[used[i]].most, Math.max(handles[used[i]].least, v + move[i])));
+        const there = residuals(next);
+        better = energy(there) < energy(here);
+        if (better) [values, here] = [next, there];
+        damping = better ? Math.max(1e-5, damping / 4) : damping * 6;
+      }
+      if (!better) break;
+    }
+    return values;
+  }
 }
 
 function energy(r: number[]): number {
   return r.reduce((sum, v) => sum + v * v, 0);
 }
 
-function thinnedSample({ colours, weights }: ColourSample): ColourSample {
+function thinnedSample({ colours, weights }: ColourSample, looked: number): ColourSample {
   const every = Math.ceil(weights.length / looked);
   if (every <= 1) return { colours, weights };
   const n = Math.floor(weights.length / every);

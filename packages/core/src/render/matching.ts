@@ -41,7 +41,7 @@ export function matchingOf(subject: Picture, behind: Picture, match: Recipe['mat
   }
   const middle = moves === 'both' ? halfWay(before.subject, before.background) : before.background;
   const goal = moves === 'background' ? before.subject : middle;
-  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths as Strengths, protect);
+  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths as Strengths, protect, scale < 0.5);
   return {
     before,
     goal,

@@ -29,6 +29,7 @@ export function Scopes() {
     if (!context) return;
     const image = context.createImageData(width, height);
     paint(image.data, scope, scopes, apart, close);
+    markEnds(image.data, scope, scopes);
     context.putImageData(image, 0, 0);
   }, [scopes, scope, apart, close]);
   const share = (key: 'below' | 'above'): number => {
@@ -95,6 +96,25 @@ export function reading(kind: ScopeKind, x: number, y: number, scopes: Scope[], 
     return `hue ${((Math.atan2(v, u) * 180) / Math.PI + 360).toFixed(0).replace(/^(\d+)$/, (d) => String(Number(d) % 360))}° strength ${Math.hypot(u, v).toFixed(2)}`;
   }
   return `level ${code((1 - y) * 255)}`;
+}
+
+/** Hot strips where a scope ends and light goes on: at black, at white. */
+function markEnds(out: Uint8ClampedArray, kind: ScopeKind, scopes: Scope[]): void {
+  if (kind === 'vector') return;
+  const sideways = kind === 'histogram';
+  for (const [key, last] of [
+    ['below', !sideways],
+    ['above', sideways],
+  ] as const) {
+    if (!scopes.some((s) => s[key] > 0.001)) continue;
+    const length = sideways ? height : width;
+    for (let t = 0; t < length; t++) {
+      for (let k = 0; k < 3; k++) {
+        const end = last ? (sideways ? width : height) - 1 - k : k;
+        out.set([214, 70, 31, 255], 4 * (sideways ? t * width + end : end * width + t));
+      }
+    }
+  }
 }
 
 function paint(out: Uint8ClampedArray, kind: ScopeKind, scopes: Scope[], apart: boolean, close: boolean): void {

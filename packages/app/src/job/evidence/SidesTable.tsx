@@ -24,6 +24,9 @@ export function SidesTable() {
                 <th className="font-normal">subject</th>
                 <th className="font-normal">behind</th>
                 <th className="font-normal">gap</th>
+                <th className="font-normal" title="Tolerance: a gap up to this is not seen">
+                  tol.
+                </th>
                 <th>
                   <span className="sr-only">Make equal</span>
                 </th>
@@ -35,7 +38,7 @@ export function SidesTable() {
                 const why = on ? undefined : hindrance(sides, g.name);
                 const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
                 return (
-                  <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-xs">
+                  <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-[11px]">
                     <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">{g.title}</th>
                     <td>{g.subject}</td>
                     <td>{g.background}</td>
@@ -43,7 +46,8 @@ export function SidesTable() {
                       {g.gap}
                       {g.known && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
                     </td>
-                    <td className="pl-1.5">
+                    <td className="text-faint">{g.tolerance}</td>
+                    <td className="pl-1">
                       <button
                         type="button"
                         aria-label={what}
@@ -51,7 +55,7 @@ export function SidesTable() {
                         title={why ?? what}
                         disabled={why !== undefined}
                         className={clsx(
-                          'w-5 border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
+                          'w-[18px] border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
                           on ? 'border-ink bg-ink text-white' : 'border-ink bg-paper hover:bg-white',
                         )}
                         onClick={() => commit((r) => toggled(r, g.name, sides))}

@@ -30,6 +30,7 @@ export interface GapRow {
   subject: string;
   background: string;
   gap: string;
+  tolerance: string;
   wide: boolean;
   known: boolean;
 }
@@ -49,6 +50,7 @@ export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
       subject: told(g.subject),
       background: told(g.background),
       gap: g.gap === undefined ? '–' : Math.abs(g.gap).toFixed(places),
+      tolerance: g.tolerance.toFixed(places),
       wide: isWide(g),
       known: g.gap !== undefined,
     };
