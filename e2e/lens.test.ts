@@ -144,6 +144,19 @@ describe('distances on the picture', () => {
     await press(driver, 'Peg');
   });
 
+  test('are painted where they are drawn, and the last stroke is taken back', async () => {
+    const { driver } = session;
+    await press(driver, 'Paint');
+    await typeNumber(driver, 'Paint with', 4.5);
+    await pressed([300, 600], [500, 640]);
+    const [stroke] = plateOf(await until((r) => plateOf(r).distances.painted.length === 1)).distances.painted;
+    expect(stroke.distance).toBe(4.5);
+    expect(Math.hypot(stroke.points[0][0] - 300, stroke.points[0][1] - 600)).toBeLessThan(5);
+    await press(driver, 'Paint');
+    await (await find(driver, By.xpath('//button[starts-with(., "Take") and contains(., "stroke")]'))).click();
+    await until((r) => plateOf(r).distances.painted.length === 0);
+  });
+
   test('are seen as a picture: near is light, far is dark', async () => {
     const { driver } = session;
     await settled(driver);
@@ -161,6 +174,24 @@ describe('distances on the picture', () => {
     await press(driver, 'Focus on the subject');
     await until((r) => r.lens.focus === 3.1);
     await press(driver, 'Focus by a press');
+  });
+});
+
+describe('a blur that is shared', () => {
+  test('is measured in the shot and behind, and given by one press', async () => {
+    const { driver } = session;
+    await settled(driver);
+    const before = (await until(() => true)).lens.fNumber;
+    const measure = await find(driver, By.xpath('//section[@aria-label="Blur like this"]//button[.="Measure"]'));
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', measure);
+    await measure.click();
+    const part = await find(driver, By.css('section[aria-label="Blur like this"]'));
+    await driver.wait(async () => /In the shot\s+[\d.]+ px/.test(await part.getText()), 60_000);
+    await (await find(driver, By.xpath('//section[@aria-label="Blur like this"]//button[.="Blur like this"]'))).click();
+    // The shot is sharp all through, so its own plate needs hardly any blur.
+    expect((await until((r) => r.lens.fNumber !== before)).lens.fNumber).toBeGreaterThan(before);
+    await (await find(driver, By.css('body'))).sendKeys(Key.chord(Key.CONTROL, 'z'));
+    await until((r) => r.lens.fNumber === before);
   });
 });
 

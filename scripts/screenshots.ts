@@ -58,6 +58,27 @@ const views: Record<string, () => Promise<void>> = {
   match: async () => {
     await openDemo('Goat by the canal');
     await openStep(driver, 'match');
+    await press(driver, 'Match all');
+    await settled(driver);
+  },
+  grade: async () => {
+    await openDemo('Goat by the canal');
+    await openStep(driver, 'match');
+    await (await find(driver, By.xpath('//section[@aria-label="Curves"]//button[contains(., "Curves")]'))).click();
+    const curve = await find(driver, By.css('[data-testid=curve]'));
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', curve);
+    const { x, y, width, height } = await curve.getRect();
+    const at = (v: number) => ({ x: Math.round(x + 0.35 * width), y: Math.round(y + (1 - v) * height) });
+    await driver.actions().move(at(0.35)).press().move(at(0.45)).release().perform();
+    await press(driver, 'Parade');
+    await settled(driver);
+  },
+  takes: async () => {
+    await openDemo('Goat on the quay');
+    await openStep(driver, 'lens');
+    await (await find(driver, By.css('body'))).sendKeys('t');
+    await (await find(driver, By.xpath('//button[contains(., "1 take")]'))).click();
+    await find(driver, By.css('[role=dialog] img'));
   },
   finished: async () => {
     await openDemo('Lantern at dusk');

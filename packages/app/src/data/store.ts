@@ -57,15 +57,19 @@ class Store extends Dexie {
     super('ritaglio');
     this.version(1).stores({ jobs: 'id, changed, demo', states: '[job+number], job', pictures: 'id' });
     this.version(2).stores({ takes: 'id, job' });
-    // Recipes of older programs are brought up to this one's.
-    this.version(3).upgrade((t) =>
-      t
-        .table<KeptState>('states')
-        .toCollection()
-        .modify((s) => {
-          s.recipe = readRecipe(s.recipe);
-        }),
-    );
+    // Recipes of older programs are brought up to this one's, those of takes as well.
+    for (const version of [3, 4]) {
+      this.version(version).upgrade(async (t) => {
+        for (const table of ['states', 'takes']) {
+          await t
+            .table<{ recipe: Recipe }>(table)
+            .toCollection()
+            .modify((s) => {
+              s.recipe = readRecipe(s.recipe);
+            });
+        }
+      });
+    }
   }
 }
 

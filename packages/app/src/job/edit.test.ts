@@ -1,5 +1,5 @@
-import { newRecipe, type Recipe } from '@ritaglio/core';
-import { backgroundCard, editCard, editSubject, moveCard, subjectCard } from './edit';
+import { newRecipe, readRecipe, type Recipe } from '@ritaglio/core';
+import { backgroundCard, editCard, editSubject, moveCard, subjectCard, withoutMatte } from './edit';
 
 const recipe = newRecipe('Trial', 'shot', 300, 200);
 
@@ -10,6 +10,19 @@ describe('edits of the recipe', () => {
     editCard(recipe, recipe.cards[0].id, (c) => ({ ...c, distance: 99 }));
     moveCard(recipe, recipe.cards[1].id, 5);
     expect(JSON.stringify(recipe)).toBe(before);
+  });
+
+  test('a kept matte that is removed is used nowhere any more', () => {
+    const limit = { ...recipe.finish.limit, matte: 'm' };
+    const used: Recipe = {
+      ...recipe,
+      mattes: [{ id: 'm', name: 'Wheels', picture: 'grey' }],
+      subjects: recipe.subjects.map((s) => ({ ...s, with: [{ matte: 'm', how: 'union' }] })),
+      cards: recipe.cards.map((c) => ({ ...c, limit })),
+      finish: { ...recipe.finish, limit },
+    };
+    expect(withoutMatte(used, 'm')).toEqual(recipe);
+    expect(readRecipe(JSON.parse(JSON.stringify(used)))).toEqual(JSON.parse(JSON.stringify(used)));
   });
 
   test('the background card is the farthest that is no subject', () => {

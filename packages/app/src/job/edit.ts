@@ -12,6 +12,19 @@ export function editSubject(recipe: Recipe, change: (subject: SubjectRecipe) => 
   return { ...recipe, subjects: recipe.subjects.map((s) => (s === open ? change(s) : s)) };
 }
 
+/** The recipe without a kept matte, wherever it was used. */
+export function withoutMatte(recipe: Recipe, id: string): Recipe {
+  const freed = <T extends { limit: Recipe['finish']['limit'] }>(of: T): T =>
+    of.limit.matte === id ? { ...of, limit: { ...of.limit, matte: null } } : of;
+  return {
+    ...recipe,
+    mattes: recipe.mattes.filter((m) => m.id !== id),
+    subjects: recipe.subjects.map((s) => ({ ...s, with: s.with.filter((w) => w.matte !== id) })),
+    cards: recipe.cards.map((c) => freed(c.kind === 'picture' && c.matte === id ? { ...c, matte: null } : c)),
+    finish: freed(recipe.finish),
+  };
+}
+
 /** The recipe with one card changed. */
 export function editCard(recipe: Recipe, id: string, change: (card: Card) => Card): Recipe {
   return { ...recipe, cards: recipe.cards.map((c) => (c.id === id ? change(c) : c)) };

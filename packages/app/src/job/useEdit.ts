@@ -1,10 +1,27 @@
-import type { Recipe } from '@ritaglio/core';
+import type { Card, Recipe } from '@ritaglio/core';
+import { editCard } from './edit';
 import { useChange, useRecipe } from './jobContext';
 
 /** One part of the recipe: how it is read, and the recipe with another in its place. */
 export interface PartOf<T> {
   read: (recipe: Recipe) => T;
   write: (recipe: Recipe, part: T) => Recipe;
+}
+
+/** A part within a part. */
+export function within<T extends object, K extends keyof T>(outer: PartOf<T>, key: K): PartOf<T[K]> {
+  return { read: (r) => outer.read(r)[key], write: (r, part) => outer.write(r, { ...outer.read(r), [key]: part }) };
+}
+
+/** The lens. */
+export const theLens: PartOf<Recipe['lens']> = { read: (r) => r.lens, write: (r, lens) => ({ ...r, lens }) };
+
+/** A card, of a kind that is known. */
+export function theCard<C extends Card>(card: C): PartOf<C> {
+  return {
+    read: (r) => (r.cards.find((c) => c.id === card.id) as C | undefined) ?? card,
+    write: (r, to) => editCard(r, card.id, () => to),
+  };
 }
 
 type NumberKey<T> = { [K in keyof T]: T[K] extends number ? K : never }[keyof T];

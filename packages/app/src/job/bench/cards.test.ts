@@ -3,7 +3,7 @@ import { cutTo } from '../stage/FramePart';
 import { groundWith } from '../lens/DistancesPart';
 import { lampCard } from '../lens/LampsPart';
 import { across, distanceAt, lanesOf } from './Bench';
-import { cardIn, discOf, nameOf, sizeOf, wayOf, wayOfShot, withCard, withoutCard, type NewCard } from './cards';
+import { cardIn, discOf, nameOf, sizeOf, wayOf, wayOfLimit, wayOfShot, withCard, withoutCard, type NewCard } from './cards';
 
 jest.mock('../../worker/renderer', () => ({ renderer: () => ({}) }));
 
@@ -101,4 +101,14 @@ test('a ground line stays below its horizon', () => {
   const ground = { line: 900, horizon: 400, distance: 3 };
   expect(groundWith(ground, 'line', 100).line).toBeGreaterThan(400);
   expect(groundWith(ground, 'horizon', 1000).horizon).toBeLessThan(900);
+});
+
+test('a limit is drawn on the card’s own picture, of letters and of the whole on the frame', () => {
+  const made = added({ kind: 'lettering' });
+  expect(wayOfLimit(made.recipe, made.card, sizes).on(40, 50)).toEqual({ x: 40, y: 50 });
+  expect(wayOfLimit(recipe, undefined, sizes).in(40, 50)).toEqual({ x: 40, y: 50 });
+  const sky = added({ kind: 'picture', picture: 'sky', name: '' });
+  const at = wayOfLimit(sky.recipe, sky.card, sizes);
+  expect(at.on(900, 600)).toEqual(wayOf(sky.recipe, sky.card, sizes).on(900, 600));
+  expect(at.in(450, 200)).toMatchObject({ x: 900, y: 600 });
 });

@@ -53,6 +53,12 @@ export function wayOf(recipe: Recipe, card: Card, sizes: Sizes): Ways {
   return ways(size, card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1, card.placement, recipe.frame);
 }
 
+/** The way between the frame and what a grade's limit is drawn on: a card's own picture, or the frame, in which letters and glows are made. */
+export function wayOfLimit(recipe: Recipe, card: Card | undefined, sizes: Sizes): Pick<Ways, 'on' | 'in'> {
+  const same = (x: number, y: number): Point => ({ x, y });
+  return !card || card.kind === 'lettering' || card.kind === 'glow' ? { on: same, in: same } : wayOf(recipe, card, sizes);
+}
+
 /** The same for the shot itself, which lies about the scene's middle wherever its subject's card was put. */
 export function wayOfShot({ subjects, frame }: Recipe): Ways {
   return ways(subjects[0].size, 1, centred, frame);

@@ -5,40 +5,42 @@ import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { subjectCard } from '../edit';
 import { useRecipe } from '../jobContext';
+import { theCard, useEdit, within } from '../useEdit';
 import { useJobPictures } from '../steps/PicturesControls';
 import { useView, type BenchTool } from '../viewStore';
 
 /** How distance varies over the card that is picked out. */
 export function DistancesPart() {
+  const { card, way } = useCard();
+  return card && way ? <DistancesOf card={card} size={way.size} /> : null;
+}
+
+function DistancesOf({ card, size }: { card: Card; size: { width: number; height: number } }) {
   const recipe = useRecipe();
   const { benchTool, paintDistance, tip, picture, set } = useView();
-  const { card, way, preview, commit } = useCard();
   const { pictures } = useJobPictures();
-  if (!card || !way) return null;
-  const d = card.distances;
   const subject = subjectCard(recipe);
-  const change = (part: Partial<Distances>) => (c: Card) => ({ ...c, distances: { ...c.distances, ...part } as Card['distances'] });
+  const part = within(theCard(card), 'distances');
+  const { value: d, preview, commit } = useEdit(part);
+  const leaning = useEdit(within(part, 'lean'));
   const tool = (t: BenchTool): { strong: boolean; 'aria-pressed': boolean; onClick: () => void } => ({
     strong: benchTool === t,
     'aria-pressed': benchTool === t,
     onClick: () => set({ benchTool: benchTool === t ? 'look' : t, card: card.id, compare: 'whole' }),
   });
   const ground = (): void => {
-    const { height } = way.size;
+    const { height } = size;
     if (!d.ground)
-      commit(change({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } }));
+      commit({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } });
     set({ benchTool: benchTool === 'ground' ? 'look' : 'ground', card: card.id, compare: 'whole' });
   };
   const lean = (key: 'across' | 'down') => ({
-    value: d.lean[key],
-    normal: 0,
+    ...leaning.number(key, 0),
     min: -5,
     max: 5,
     step: 0.05,
     digits: 2,
     unit: 'm',
-    onPreview: (v: number) => preview(change({ lean: { ...d.lean, [key]: v } })),
-    onCommit: (v: number) => commit(change({ lean: { ...d.lean, [key]: v } })),
   });
   return (
     <Part title="Distances" figure={isFlat(d) ? 'flat' : said(d)}>
@@ -78,21 +80,21 @@ export function DistancesPart() {
             digits={2}
             unit="m"
             logarithmic
-            onPreview={(v) => preview(change({ ground: { ...d.ground!, distance: v } }))}
-            onCommit={(v) => commit(change({ ground: { ...d.ground!, distance: v } }))}
+            onPreview={(v) => preview({ ground: { ...d.ground!, distance: v } })}
+            onCommit={(v) => commit({ ground: { ...d.ground!, distance: v } })}
           />
           {(['line', 'horizon'] as const).map((key) => (
             <NumberControl
               key={key}
               label={key === 'line' ? 'Ground line' : 'Horizon'}
               value={d.ground![key]}
-              normal={Math.round((key === 'line' ? 0.82 : 0.42) * way.size.height)}
-              min={-way.size.height}
-              max={2 * way.size.height}
+              normal={Math.round((key === 'line' ? 0.82 : 0.42) * size.height)}
+              min={-size.height}
+              max={2 * size.height}
               step={1}
               unit="px"
-              onPreview={(v) => preview(change({ ground: groundWith(d.ground!, key, v) }))}
-              onCommit={(v) => commit(change({ ground: groundWith(d.ground!, key, v) }))}
+              onPreview={(v) => preview({ ground: groundWith(d.ground!, key, v) })}
+              onCommit={(v) => commit({ ground: groundWith(d.ground!, key, v) })}
             />
           ))}
         </>
@@ -113,15 +115,11 @@ export function DistancesPart() {
               digits={2}
               unit="m"
               logarithmic
-              onPreview={(v) => preview(change({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) }))}
-              onCommit={(v) => commit(change({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) }))}
+              onPreview={(v) => preview({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
+              onCommit={(v) => commit({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
             />
           </div>
-          <button
-            type="button"
-            aria-label={`Take peg ${i + 1} away`}
-            onClick={() => commit(change({ pegs: d.pegs.filter((_, k) => k !== i) }))}
-          >
+          <button type="button" aria-label={`Take peg ${i + 1} away`} onClick={() => commit({ pegs: d.pegs.filter((_, k) => k !== i) })}>
             ×
           </button>
         </div>
@@ -135,7 +133,7 @@ export function DistancesPart() {
               { value: 'edges', label: 'along edges' },
               { value: 'smooth', label: 'smooth' },
             ]}
-            onChange={(between) => commit(change({ between }))}
+            onChange={(between) => commit({ between })}
           />
         </div>
       )}
@@ -167,7 +165,7 @@ export function DistancesPart() {
         </>
       )}
       {d.painted.length > 0 && (
-        <Button className="mt-1.5" onClick={() => commit(change({ painted: d.painted.slice(0, -1) }))}>
+        <Button className="mt-1.5" onClick={() => commit({ painted: d.painted.slice(0, -1) })}>
           Take the last painted stroke away
         </Button>
       )}
@@ -180,9 +178,7 @@ export function DistancesPart() {
           value={d.map?.picture ?? ''}
           options={[{ value: '', label: 'none' }, ...pictures.map((p) => ({ value: p.id, label: p.name }))]}
           onChange={(id) =>
-            commit(
-              change({ map: id ? { picture: id, reading: 'metres', near: 1, far: 60, ...(d.map && { ...d.map, picture: id }) } : null }),
-            )
+            commit({ map: id ? { picture: id, reading: 'metres', near: 1, far: 60, ...(d.map && { ...d.map, picture: id }) } : null })
           }
         />
       </div>
@@ -196,7 +192,7 @@ export function DistancesPart() {
                 { value: 'metres', label: 'light is far' },
                 { value: 'nearness', label: 'light is near' },
               ]}
-              onChange={(reading) => commit(change({ map: { ...d.map!, reading } }))}
+              onChange={(reading) => commit({ map: { ...d.map!, reading } })}
             />
           </div>
           {(d.map.reading === 'metres' ? (['far'] as const) : (['near', 'far'] as const)).map((key) => (
@@ -211,13 +207,13 @@ export function DistancesPart() {
               digits={1}
               unit="m"
               logarithmic
-              onCommit={(v) => commit(change({ map: { ...d.map!, [key]: v } }))}
+              onCommit={(v) => commit({ map: { ...d.map!, [key]: v } })}
             />
           ))}
         </>
       )}
       {!isFlat(d) && (
-        <Button className="mt-2" onClick={() => commit(change({ ...flatDistances, pegs: [], painted: [] }))}>
+        <Button className="mt-2" onClick={() => commit({ ...flatDistances, pegs: [], painted: [] })}>
           Flat again
         </Button>
       )}

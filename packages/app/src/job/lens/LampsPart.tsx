@@ -1,8 +1,8 @@
 import { plainLamps, sizeClasses, type Card, type LampParams } from '@ritaglio/core';
 import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
-import { editCard } from '../edit';
-import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { useProductsOfJob, useRecipe } from '../jobContext';
+import { theCard, useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 
 type LampCard = Extract<Card, { lamps: LampParams }>;
@@ -16,22 +16,17 @@ const edges = [0, 2, 4, 8, 12, 16, 24, 36, 60, 100];
 
 /** Small lights that clipped in the photograph: which count, and how much brighter they were. */
 export function LampsPart() {
-  const recipe = useRecipe();
-  const { preview, commit } = useChange();
+  const card = lampCard(useRecipe().cards);
+  return card ? <LampsOf card={card} /> : null;
+}
+
+function LampsOf({ card }: { card: LampCard }) {
   const { figures } = useProductsOfJob();
   const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
-  const card = lampCard(recipe.cards);
-  if (!card) return null;
-  const { lamps } = card;
+  const { value: lamps, commit, number: numbers } = useEdit(within(theCard(card), 'lamps'));
   const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
-  const change = (part: Partial<LampParams>) => (r: typeof recipe) =>
-    editCard(r, card.id, (c) => ('lamps' in c ? { ...c, lamps: { ...c.lamps, ...part } } : c));
-  const number = (key: 'from' | 'least' | 'size' | 'lift' | 'colour', times = 1) => ({
-    value: lamps[key] * times,
-    normal: key === 'lift' ? 3 : plainLamps[key] * times,
-    onPreview: (v: number) => preview(change({ [key]: v / times })),
-    onCommit: (v: number) => commit(change({ [key]: v / times })),
-  });
+  const number = (key: 'from' | 'least' | 'size' | 'lift' | 'colour', times = 1) =>
+    numbers(key, key === 'lift' ? 3 : plainLamps[key], times);
   const counted = found?.lamps.filter((l) => !l.dropped).length ?? 0;
   const classes = found ? sizeClasses(found.sizes, edges).map((n, i) => ({ size: edges[i], n })) : [];
   return (
@@ -62,9 +57,7 @@ export function LampsPart() {
         >
           Set a lamp
         </Button>
-        {lamps.set.length + lamps.dropped.length > 0 && (
-          <Button onClick={() => commit(change({ set: [], dropped: [] }))}>Only those found</Button>
-        )}
+        {lamps.set.length + lamps.dropped.length > 0 && <Button onClick={() => commit({ set: [], dropped: [] })}>Only those found</Button>}
       </div>
       {outlined && <p className="mt-1 text-faint">A press on an outlined lamp drops it, another takes it back.</p>}
       {benchTool === 'lamp' && (
@@ -98,7 +91,7 @@ export function LampsPart() {
             className="mt-1"
             label="Soft rim for those set by hand"
             on={lamps.set.some((l) => l.softness > 0)}
-            onChange={(on) => commit(change({ set: lamps.set.map((l) => ({ ...l, softness: on ? 0.8 : 0 })) }))}
+            onChange={(on) => commit({ set: lamps.set.map((l) => ({ ...l, softness: on ? 0.8 : 0 })) })}
           />
         </>
       )}

@@ -1,6 +1,6 @@
 import { apertureOutline, roundAperture, type Aperture } from '@ritaglio/core';
 import { NumberControl, Part } from '../../ui/controls';
-import { useChange, useRecipe } from '../jobContext';
+import { theLens, useEdit, within } from '../useEdit';
 
 /** Openings to begin with; the figures below change them. */
 const kinds: { name: string; aperture: Aperture }[] = [
@@ -14,20 +14,9 @@ const kinds: { name: string; aperture: Aperture }[] = [
 
 /** The opening of the lens: what every light out of focus looks like. */
 export function ShapePart() {
-  const { lens } = useRecipe();
-  const { preview, commit } = useChange();
-  const { aperture } = lens;
-  const change = (part: Partial<Aperture>) => (r: ReturnType<typeof useRecipe>) => ({
-    ...r,
-    lens: { ...r.lens, aperture: { ...r.lens.aperture, ...part } },
-  });
+  const { value: aperture, commit, number: numbers } = useEdit(within(theLens, 'aperture'));
   const same = (a: Aperture): boolean => JSON.stringify(a) === JSON.stringify(aperture);
-  const number = (key: Exclude<keyof Aperture, 'shape'>, times = 1) => ({
-    value: aperture[key] * times,
-    normal: roundAperture[key] * times,
-    onPreview: (v: number) => preview(change({ [key]: v / times })),
-    onCommit: (v: number) => commit(change({ [key]: v / times })),
-  });
+  const number = (key: Exclude<keyof Aperture, 'shape'>, times = 1) => numbers(key, roundAperture[key], times);
   return (
     <Part title="Shape" figure={aperture.shape === 'soft' ? 'Gaussian, to compare' : undefined}>
       <div className="mb-1.5 flex gap-1.5" role="group" aria-label="Shape of the opening">
@@ -39,7 +28,7 @@ export function ShapePart() {
             aria-label={k.name}
             aria-pressed={same(k.aperture)}
             className={`border bg-paper p-1 ${same(k.aperture) ? 'border-2 border-ink' : 'border-rule'}`}
-            onClick={() => commit(change(k.aperture))}
+            onClick={() => commit(k.aperture)}
           >
             <Opening aperture={k.aperture} />
           </button>

@@ -3,9 +3,9 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { Button, Choice, Fold } from '../../ui/controls';
 import { useState } from 'react';
 import { useProductsOfJob } from '../jobContext';
-import { useEdit } from '../useEdit';
+import { useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
-import { ofDress, within } from './parts';
+import { ofDress } from './parts';
 
 type Points = [number, number][];
 const channels = ['all', 'red', 'green', 'blue'] as const;

@@ -5,14 +5,14 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
-import { nameOf, wayOf } from '../bench/cards';
+import { nameOf, wayOfLimit } from '../bench/cards';
 import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
-import { useEdit } from '../useEdit';
+import { useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 import { Without } from './hold';
 import { useTool } from './MatchPart';
-import { ofDress, within, without } from './parts';
+import { ofDress, without } from './parts';
 
 type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
 const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
@@ -140,7 +140,7 @@ function Limit({ target }: { target: string }) {
     if (!card) return;
     setBusy(true);
     try {
-      const inFrame = wayOf(recipe, card, sizes).in;
+      const inFrame = wayOfLimit(recipe, card, sizes).in;
       const strokes = painted.map(({ radius, points }) => ({
         radius,
         points: points.map(([x, y]): [number, number] => {

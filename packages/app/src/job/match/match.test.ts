@@ -17,7 +17,8 @@ import { useView } from '../viewStore';
 import { movedPoint, withPoint } from './CurvesPart';
 import { gradeWords } from './MatchPart';
 import { gapRows, hindrance, isMatched, matchedAll, toggled, unmatched } from './matching';
-import { ofDress, ofFinish, ofMatch, within, without } from './parts';
+import { within } from '../useEdit';
+import { ofDress, ofFinish, ofMatch, without } from './parts';
 
 jest.mock('../../worker/renderer', () => ({ renderer: () => ({}) }));
 

@@ -28,11 +28,6 @@ export function ofDress(target: string): PartOf<Dress> {
   };
 }
 
-/** A part within a part. */
-export function within<T extends object, K extends keyof T>(outer: PartOf<T>, key: K): PartOf<T[K]> {
-  return { read: (r) => outer.read(r)[key], write: (r, part) => outer.write(r, { ...outer.read(r), [key]: part }) };
-}
-
 /** The groups that can be looked at without, each with the recipe as it would be. */
 export const without = {
   match: (r: Recipe): Recipe => ({ ...r, match: { ...r.match, strengths: plainMatch.strengths, palette: 0 } }),

@@ -9,7 +9,7 @@ import { save } from '../../ui/save';
 import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { holdPicture } from '../steps/PicturesControls';
-import { editSubject } from '../edit';
+import { withoutMatte } from '../edit';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
 
@@ -92,15 +92,7 @@ export function KeptPart() {
               ]}
               onChange={(how) => put(m.id, how)}
             />
-            <Button
-              aria-label={`Remove ${m.name}`}
-              onClick={() =>
-                commit((r) => ({
-                  ...editSubject(r, (s) => ({ ...s, with: s.with.filter((w) => w.matte !== m.id) })),
-                  mattes: r.mattes.filter((k) => k.id !== m.id),
-                }))
-              }
-            >
+            <Button aria-label={`Remove ${m.name}`} onClick={() => commit((r) => withoutMatte(r, m.id))}>
               ×
             </Button>
           </li>

@@ -1,5 +1,5 @@
 import { Circle, Group, Line } from 'react-konva';
-import { wayOf } from '../bench/cards';
+import { wayOfLimit } from '../bench/cards';
 import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
 import { ofDress, ofFinish, ofMatch } from '../match/parts';
@@ -65,8 +65,11 @@ function Graduation({ zoom }: { zoom: number }) {
   const sizes = useSizes();
   const { graduated } = ofDress(target).read(recipe).limit;
   if (!graduated) return null;
-  const card = recipe.cards.find((c) => c.id === target);
-  const inFrame = card ? wayOf(recipe, card, sizes).in : (x: number, y: number) => ({ x, y });
+  const inFrame = wayOfLimit(
+    recipe,
+    recipe.cards.find((c) => c.id === target),
+    sizes,
+  ).in;
   const [a, b] = [inFrame(...graduated.from), inFrame(...graduated.to)];
   return (
     <>

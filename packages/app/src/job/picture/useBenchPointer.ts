@@ -5,8 +5,9 @@ import { lampCard } from '../lens/LampsPart';
 import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
-import { cardIn, wayOf, wayOfShot } from '../bench/cards';
-import { ofDress, within } from '../match/parts';
+import { cardIn, wayOf, wayOfLimit, wayOfShot } from '../bench/cards';
+import { ofDress } from '../match/parts';
+import { within } from '../useEdit';
 import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
@@ -127,10 +128,14 @@ export function useBenchPointer(open: boolean): {
       set({ benchTool: 'look' });
     } else if (tool === 'limit' || tool === 'graduate') {
       const { grading, tip } = useView.getState();
-      const graded = recipe.cards.find((c) => c.id === grading);
+      const way = wayOfLimit(
+        recipe,
+        recipe.cards.find((c) => c.id === grading),
+        sizes,
+      );
       const points = drawing.map(([x, y]): [number, number] => {
-        const p = graded ? on(graded, { x, y }) : { x: round(x), y: round(y) };
-        return [p.x, p.y];
+        const p = way.on(x, y);
+        return [round(p.x), round(p.y)];
       });
       const part = within(ofDress(grading), 'limit');
       const [from, to] = [points[0], points[points.length - 1]];

@@ -1,4 +1,4 @@
-import { blendModes, plainGrade, type BlendMode, type Card } from '@ritaglio/core';
+import { blendModes, centred, type BlendMode, type Card } from '@ritaglio/core';
 import { fonts } from '@ritaglio/formats';
 import { useNavigate } from 'react-router';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
@@ -7,6 +7,7 @@ import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { moveCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { theCard, useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 
 type Letters = Extract<Card, { kind: 'lettering' }>;
@@ -14,27 +15,22 @@ type Glow = Extract<Card, { kind: 'glow' }>;
 
 /** Where the card that is picked out stands, and its own look. */
 export function CardPart() {
+  const { card } = useCard();
+  return card ? <CardRows card={card} /> : null;
+}
+
+function CardRows({ card }: { card: Card }) {
   const recipe = useRecipe();
   const change = useChange();
-  const { card, preview, commit } = useCard();
   const { id: job } = useOpenJob();
   const navigate = useNavigate();
   const set = useView((s) => s.set);
-  if (!card) return null;
-  const { placement, grade } = card;
-  const placed = (part: Partial<Card['placement']>) => (c: Card) => ({ ...c, placement: { ...c.placement, ...part } });
-  const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch', times = 1, normal = 0) => ({
-    value: placement[key] * times,
-    normal,
+  const { preview, commit, number } = useEdit(theCard(card));
+  const { value: placement, number: placed, commit: put } = useEdit(within(theCard(card), 'placement'));
+  const { number: looks } = useEdit(within(theCard(card), 'grade'));
+  const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch', times = 1) => ({
+    ...placed(key, centred[key], times),
     disabled: card.locked,
-    onPreview: (v: number) => preview(placed({ [key]: v / times })),
-    onCommit: (v: number) => commit(placed({ [key]: v / times })),
-  });
-  const looks = (key: 'temperature' | 'exposure' | 'saturation', times = 1) => ({
-    value: grade[key] * times,
-    normal: plainGrade[key] * times,
-    onPreview: (v: number) => preview((c) => ({ ...c, grade: { ...c.grade, [key]: v / times } })),
-    onCommit: (v: number) => commit((c) => ({ ...c, grade: { ...c.grade, [key]: v / times } })),
   });
   const { width, height } = recipe.frame;
   return (
@@ -46,7 +42,7 @@ export function CardPart() {
           placeholder="Its name"
           value={card.name}
           maxLength={100}
-          onChange={(e) => commit((c) => ({ ...c, name: e.currentTarget.value }))}
+          onChange={(e) => commit({ name: e.currentTarget.value })}
         />
         {card.kind === 'subject' && (
           <Button
@@ -77,32 +73,22 @@ export function CardPart() {
         />
         <NumberControl label="Across" {...place('x')} min={-width} max={width} step={1} unit="px" />
         <NumberControl label="Down" {...place('y')} min={-height} max={height} step={1} unit="px" />
-        <NumberControl label="Size" {...place('scale', 100, 100)} min={5} max={400} step={1} unit="%" logarithmic />
-        <NumberControl label="Stretch" {...place('stretch', 100, 100)} min={25} max={400} step={1} unit="%" logarithmic />
+        <NumberControl label="Size" {...place('scale', 100)} min={5} max={400} step={1} unit="%" logarithmic />
+        <NumberControl label="Stretch" {...place('stretch', 100)} min={25} max={400} step={1} unit="%" logarithmic />
         <NumberControl label="Turn" {...place('turn')} min={-180} max={180} step={0.1} digits={1} unit="°" />
-        <NumberControl
-          label="Opacity"
-          value={100 * card.opacity}
-          normal={100}
-          min={0}
-          max={100}
-          step={1}
-          unit="%"
-          onPreview={(v) => preview((c) => ({ ...c, opacity: v / 100 }))}
-          onCommit={(v) => commit((c) => ({ ...c, opacity: v / 100 }))}
-        />
+        <NumberControl label="Opacity" {...number('opacity', 1, 100)} min={0} max={100} step={1} unit="%" />
         <div className="mt-1.5 flex items-center gap-1.5">
           <Picker<BlendMode>
             label="How it is laid"
             value={card.blend}
             options={blendModes.map((value) => ({ value, label: value }))}
-            onChange={(blend) => commit((c) => ({ ...c, blend }))}
+            onChange={(blend) => commit({ blend })}
           />
           <Button
             strong={placement.flip}
             aria-pressed={placement.flip}
             disabled={card.locked}
-            onClick={() => commit(placed({ flip: !placement.flip }))}
+            onClick={() => put({ flip: !placement.flip })}
           >
             Flip
           </Button>
@@ -114,20 +100,20 @@ export function CardPart() {
               label="Kept matte that cuts it"
               value={card.matte ?? ''}
               options={[{ value: '', label: 'nothing' }, ...recipe.mattes.map((m) => ({ value: m.id, label: m.name }))]}
-              onChange={(id) => commit((c) => (c.kind === 'picture' ? { ...c, matte: id || null } : c))}
+              onChange={(id) => commit({ matte: id || null } as Partial<Card>)}
             />
           </div>
         )}
       </Part>
       <Part title="Its own look">
-        <NumberControl label="Warmth" {...looks('temperature')} min={-110} max={200} step={1} unit="mired" />
-        <NumberControl label="Exposure" {...looks('exposure')} min={-4} max={4} step={0.05} digits={2} unit="st" />
-        <NumberControl label="Saturation" {...looks('saturation', 100)} min={0} max={200} step={1} unit="%" />
+        <NumberControl label="Warmth" {...looks('temperature', 0)} min={-110} max={200} step={1} unit="mired" />
+        <NumberControl label="Exposure" {...looks('exposure', 0)} min={-4} max={4} step={0.05} digits={2} unit="st" />
+        <NumberControl label="Saturation" {...looks('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
         <Tick
           className="mt-1.5"
           label="A blur of its own, not the lens’s"
           on={card.blur !== null}
-          onChange={(on) => commit((c) => ({ ...c, blur: on ? 8 : null }))}
+          onChange={(on) => commit({ blur: on ? 8 : null })}
         />
         {card.blur !== null && (
           <NumberControl
@@ -138,8 +124,8 @@ export function CardPart() {
             max={200}
             step={1}
             unit="px"
-            onPreview={(v) => preview((c) => ({ ...c, blur: v }))}
-            onCommit={(v) => commit((c) => ({ ...c, blur: v }))}
+            onPreview={(blur) => preview({ blur })}
+            onCommit={(blur) => commit({ blur })}
           />
         )}
       </Part>
@@ -149,8 +135,7 @@ export function CardPart() {
 
 /** What lettering says and in which type. */
 function LetteringRows({ card }: { card: Letters }) {
-  const { preview, commit } = useCard();
-  const edit = (part: Partial<Letters>) => (c: Card) => (c.kind === 'lettering' ? { ...c, ...part } : c);
+  const { commit, number } = useEdit(theCard(card));
   return (
     <>
       <textarea
@@ -159,85 +144,36 @@ function LetteringRows({ card }: { card: Letters }) {
         maxLength={500}
         className="w-full border border-rule bg-paper px-1"
         value={card.text}
-        onChange={(e) => commit(edit({ text: e.currentTarget.value }))}
+        onChange={(e) => commit({ text: e.currentTarget.value })}
       />
       <div className="flex items-center gap-1.5">
         <Picker
           label="Typeface"
           value={card.font}
           options={Object.entries(fonts).map(([value, f]) => ({ value, label: f.name }))}
-          onChange={(font) => commit(edit({ font }))}
+          onChange={(font) => commit({ font })}
         />
         <input
           type="color"
           aria-label="Colour of the letters"
           value={card.colour}
-          onChange={(e) => commit(edit({ colour: e.currentTarget.value }))}
+          onChange={(e) => commit({ colour: e.currentTarget.value })}
         />
       </div>
-      <NumberControl
-        label="Height"
-        value={card.size}
-        normal={170}
-        min={8}
-        max={2000}
-        step={1}
-        unit="px"
-        logarithmic
-        onPreview={(v) => preview(edit({ size: v }))}
-        onCommit={(v) => commit(edit({ size: v }))}
-      />
-      <NumberControl
-        label="Spacing"
-        value={100 * card.spacing}
-        normal={0}
-        min={-20}
-        max={150}
-        step={1}
-        unit="%"
-        onPreview={(v) => preview(edit({ spacing: v / 100 }))}
-        onCommit={(v) => commit(edit({ spacing: v / 100 }))}
-      />
+      <NumberControl label="Height" {...number('size', 170)} min={8} max={2000} step={1} unit="px" logarithmic />
+      <NumberControl label="Spacing" {...number('spacing', 0, 100)} min={-20} max={150} step={1} unit="%" />
     </>
   );
 }
 
 /** How wide and bright a glow is. */
 function GlowRows({ card }: { card: Glow }) {
-  const { preview, commit } = useCard();
-  const edit = (part: Partial<Glow>) => (c: Card) => (c.kind === 'glow' ? { ...c, ...part } : c);
+  const { commit, number } = useEdit(theCard(card));
   return (
     <>
-      <input
-        type="color"
-        aria-label="Colour of the glow"
-        value={card.colour}
-        onChange={(e) => commit(edit({ colour: e.currentTarget.value }))}
-      />
-      <NumberControl
-        label="Width"
-        value={card.size}
-        normal={600}
-        min={8}
-        max={8000}
-        step={1}
-        unit="px"
-        logarithmic
-        onPreview={(v) => preview(edit({ size: v }))}
-        onCommit={(v) => commit(edit({ size: v }))}
-      />
-      <NumberControl
-        label="Light"
-        value={card.lift}
-        normal={0}
-        min={-4}
-        max={6}
-        step={0.1}
-        digits={1}
-        unit="st"
-        onPreview={(v) => preview(edit({ lift: v }))}
-        onCommit={(v) => commit(edit({ lift: v }))}
-      />
+      <input type="color" aria-label="Colour of the glow" value={card.colour} onChange={(e) => commit({ colour: e.currentTarget.value })} />
+      <NumberControl label="Width" {...number('size', 600)} min={8} max={8000} step={1} unit="px" logarithmic />
+      <NumberControl label="Light" {...number('lift', 0)} min={-4} max={6} step={0.1} digits={1} unit="st" />
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { blurDiscAt, fNumberFor, type Lens } from '@ritaglio/core';
+import { blurDiscAt, fNumberFor } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
 import { DistancesPart } from '../lens/DistancesPart';
 import { LampsPart } from '../lens/LampsPart';
@@ -7,16 +7,16 @@ import { ShapePart } from '../lens/ShapePart';
 import { useView } from '../viewStore';
 import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
+import { theLens, useEdit } from '../useEdit';
 
 /** Focus, aperture, and the plain amount for those who do not think in lenses. */
 export function LensControls() {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
-  const { lens } = recipe;
+  const { value: lens, commit: change, number } = useEdit(theLens);
   const { benchTool, set } = useView();
   const behind = backgroundCard(recipe);
   const front = subjectCard(recipe);
-  const change = (part: Partial<Lens>) => (r: typeof recipe) => ({ ...r, lens: { ...r.lens, ...part } });
   const onSubject = front !== undefined && Math.abs(front.distance - lens.focus) < 1e-3;
   const amount = behind ? blurDiscAt(lens, behind.distance, lens.across) : 0;
   const amounted = (v: number) => (r: typeof recipe) => {
@@ -43,42 +43,16 @@ export function LensControls() {
       <Part title="Focus" figure={onSubject ? 'on the subject' : `${lens.focus.toFixed(2)} m`}>
         <NumberControl
           label="Distance"
-          value={lens.focus}
-          normal={front?.distance ?? 3}
+          {...number('focus', front?.distance ?? 3)}
           min={0.3}
           max={200}
           step={0.01}
           digits={2}
           unit="m"
           logarithmic
-          onPreview={(v) => preview(change({ focus: v }))}
-          onCommit={(v) => commit(change({ focus: v }))}
         />
-        <NumberControl
-          label="Aperture"
-          value={lens.fNumber}
-          normal={2.8}
-          min={0.7}
-          max={64}
-          step={0.1}
-          digits={1}
-          prefix="f/"
-          logarithmic
-          onPreview={(v) => preview(change({ fNumber: v }))}
-          onCommit={(v) => commit(change({ fNumber: v }))}
-        />
-        <NumberControl
-          label="Focal length"
-          value={lens.focalLength}
-          normal={85}
-          min={14}
-          max={400}
-          step={1}
-          unit="mm"
-          logarithmic
-          onPreview={(v) => preview(change({ focalLength: v }))}
-          onCommit={(v) => commit(change({ focalLength: v }))}
-        />
+        <NumberControl label="Aperture" {...number('fNumber', 2.8)} min={0.7} max={64} step={0.1} digits={1} prefix="f/" logarithmic />
+        <NumberControl label="Focal length" {...number('focalLength', 85)} min={14} max={400} step={1} unit="mm" logarithmic />
         <div className="mt-2 flex flex-wrap gap-1.5">
           <Button
             strong={benchTool === 'focus'}
@@ -87,7 +61,7 @@ export function LensControls() {
           >
             Focus by a press
           </Button>
-          {front && !onSubject && <Button onClick={() => commit(change({ focus: front.distance }))}>Focus on the subject</Button>}
+          {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>Focus on the subject</Button>}
         </div>
       </Part>
       <ShapePart />
