@@ -27,8 +27,8 @@ export interface Gap {
 }
 
 /**
- * Tolerances, where a trained eye begins to see: blur 1.5 px or a quarter of the larger, grain a fifth of the subject's
- * or 0.1 L*, light 40 degrees; the rest as the handles have them.
+ * Tolerances, where a trained eye begins to see: blur 1.5 px or a quarter of the larger, grain a quarter of the subject's
+ * or 0.15 L*, light 40 degrees; the rest as the handles have them.
  */
 export function gapsOf(subject: Side, background: Side): Gap[] {
   const known = subject.tone.weight > 0 && background.tone.weight > 0;
@@ -50,7 +50,7 @@ export function gapsOf(subject: Side, background: Side): Gap[] {
   const blurs = [subject.blur?.diameter, background.blur?.diameter] as const;
   const rows: Record<GapName, Gap> = {
     blur: pair('blur', ...blurs, Math.max(1.5, 0.25 * Math.max(blurs[0] ?? 0, blurs[1] ?? 0))),
-    grain: pair('grain', grain, background.grain?.level, Math.max(0.1, 0.2 * (grain ?? 0))),
+    grain: pair('grain', grain, background.grain?.level, Math.max(0.15, 0.25 * (grain ?? 0))),
     light: pair('light', subject.light?.angle, background.light?.angle, 40),
     cast: tonal('cast'),
     tint: tonal('tint'),

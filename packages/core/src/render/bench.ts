@@ -32,6 +32,12 @@ export class Bench extends Stand {
     return out;
   }
 
+  /** Whether all that stands behind the first subject is of its own photograph. */
+  onOwnPlate(): boolean {
+    const subject = this.subjectCard()?.subject;
+    return this.behind().length > 0 && this.behind().every((c) => c.kind === 'plate' && c.subject === subject);
+  }
+
   async background(context: Context): Promise<Picture> {
     const raw = await this.rawBackground(context);
     const card = this.subjectCard();

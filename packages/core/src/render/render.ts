@@ -4,6 +4,7 @@ import { findSubject, type FoundSubject } from '../matte/findSubject';
 import { matteOfPicture } from '../matte/kept';
 import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct } from '../matte/matte';
 import { unmix } from '../matte/unmix';
+import { signedDisc } from '../lens/thinLens';
 import type { Banding } from '../match/banding';
 import { measureGrain, type Grain } from '../match/grain';
 import type { Side } from '../match/sides';
@@ -59,8 +60,8 @@ export interface Products {
   background: Picture;
   /** What cast and tone were measured as before they were matched, and what moves them; nothing without a subject on the bench. */
   matching: Matching | undefined;
-  /** Both sides as they are seen, and the steps of the finished picture. */
-  sides: { subject: Side; background: Side; banding: Banding };
+  /** Both sides as they are seen, the steps of the finished picture, and whether the subject's own plate is what stands behind. */
+  sides: { subject: Side; background: Side; banding: Banding; ownPlate: boolean };
   /** Opacity of the subject in the frame. */
   cover: Plane;
   /** All cards over each other, before anything is done to the whole. */
@@ -354,18 +355,21 @@ class Line {
       const grain = await this.grain(s);
       return {
         banding: found.banding,
+        ownPlate: this.bench.onOwnPlate(),
         subject: { ...seen.subject, ...(grain && { grain }) },
         background: { ...seen.background, ...(found.grain && { grain: found.grain }) },
       };
     });
   }
 
-  /** What of the background is seen and stands about as far away as the subject; nothing when hardly anything does. */
+  /** What of the background is seen and has about the subject's blur disc; nothing when hardly anything has. */
   private async asNear(opacity: Float32Array | undefined): Promise<Float32Array | undefined> {
     const card = this.bench.subjectCard();
     if (!card || !opacity) return undefined;
     const { data } = await this.make('distances');
-    const out = opacity.map((a, p) => (a <= 0.02 && Math.abs(Math.log(data[p] / card.distance)) < 0.12 ? 1 : 0));
+    const { lens } = this.recipe;
+    const own = signedDisc(lens, card.distance, lens.across);
+    const out = opacity.map((a, p) => (a <= 0.02 && Math.abs(signedDisc(lens, data[p], lens.across) - own) < 1 ? 1 : 0));
     return out.reduce((a, b) => a + b, 0) > 0.004 * out.length ? out : undefined;
   }
 }

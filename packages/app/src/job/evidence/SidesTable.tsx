@@ -9,7 +9,7 @@ export function SidesTable() {
   const recipe = useRecipe();
   const { commit } = useChange();
   return (
-    <section aria-label="Subject against background" className="px-3.5 pt-3">
+    <section aria-label="Subject against background" className="px-3 pt-3">
       <h2 className="mb-1 font-bold">Subject against background</h2>
       {!sides || sides.subject.tone.weight === 0 ? (
         <p className="text-faint">Both sides are measured once the subject is cut out.</p>
@@ -21,7 +21,7 @@ export function SidesTable() {
                 <th className="text-left font-normal">
                   <span className="sr-only">Property</span>
                 </th>
-                <th className="font-normal">subject</th>
+                <th className="font-normal">subj.</th>
                 <th className="font-normal">behind</th>
                 <th className="font-normal">gap</th>
                 <th className="font-normal" title="Tolerance: a gap up to this is not seen">
@@ -39,14 +39,16 @@ export function SidesTable() {
                 const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
                 return (
                   <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-[11px]">
-                    <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">{g.title}</th>
+                    <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">
+                      {g.title} <span className="text-[10px] text-faint">{g.unit}</span>
+                    </th>
                     <td>{g.subject}</td>
-                    <td>{g.background}</td>
-                    <td className={clsx(!g.known ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
+                    <td className="pl-1">{g.background}</td>
+                    <td className={clsx('pl-1', !g.known || g.natural ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
                       {g.gap}
-                      {g.known && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
+                      {g.known && !g.natural && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
                     </td>
-                    <td className="text-faint">{g.tolerance}</td>
+                    <td className="pl-1 text-faint">{g.tolerance}</td>
                     <td className="pl-1">
                       <button
                         type="button"
@@ -68,6 +70,9 @@ export function SidesTable() {
               })}
             </tbody>
           </table>
+          {sides.ownPlate && (
+            <p className="mt-1 text-[11px] text-faint">Both sides are of one photograph: only blur and grain are judged.</p>
+          )}
           <div className="mt-2 flex items-center gap-1.5">
             <Button strong onClick={() => commit((r) => matchedAll(r))}>
               Match all

@@ -84,7 +84,7 @@ export function CurvesPart() {
   );
   return (
     <Fold title="Curves" figure={bent.length > 0 ? bent.join(', ') : undefined}>
-      <div className="mb-1.5 flex items-center justify-between gap-2">
+      <div className="mb-1.5">
         <Choice<Channel>
           label="Curve of"
           value={channel}
@@ -96,12 +96,6 @@ export function CurvesPart() {
           ]}
           onChange={setChannel}
         />
-        <Button
-          disabled={bent.length === 0}
-          onClick={() => curves.commit(Object.fromEntries(channels.map((c) => [c, [[0, 0], [1, 1]]])) as typeof curves.value)} // prettier-ignore
-        >
-          Straight
-        </Button>
       </div>
       <svg
         ref={svg}
@@ -136,7 +130,15 @@ export function CurvesPart() {
           />
         ))}
       </svg>
-      <p className="mt-0.5 text-[11px] text-faint">Press to set a point, drag it; Delete takes it away.</p>
+      <div className="mt-1.5 flex items-center justify-between gap-2">
+        <p className="text-[11px] text-faint">Press to set a point, drag it; Delete takes it away.</p>
+        <Button
+          disabled={bent.length === 0}
+          onClick={() => curves.commit(Object.fromEntries(channels.map((c) => [c, [[0, 0], [1, 1]]])) as typeof curves.value)} // prettier-ignore
+        >
+          Straight
+        </Button>
+      </div>
     </Fold>
   );
 }

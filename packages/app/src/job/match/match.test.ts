@@ -31,6 +31,7 @@ const grey = (v: number): Tone => {
 const grain = (level: number): Side['grain'] => ({ level, byTone: new Array<number>(9).fill(level), tone: 50, size: 0.5, blocks: 40 });
 const sides = (subject: Partial<Side>, background: Partial<Side>) => ({
   banding: { share: 0, places: [] },
+  ownPlate: false,
   subject: { tone: grey(0.3), ...subject },
   background: { tone: grey(0.3), ...background },
 });
@@ -47,6 +48,12 @@ describe('the table of gaps', () => {
   test('a dark side against a light one is out of tolerance in lightness only', () => {
     const wide = gapRows(sides({ tone: grey(0.02) }, { tone: grey(0.6) })).filter((r) => r.wide);
     expect(wide.map((r) => r.name)).toEqual(['black', 'middle', 'white']);
+  });
+
+  test('of one photograph only blur and grain are judged', () => {
+    const rows = gapRows({ ...sides({ tone: grey(0.02), grain: grain(1) }, { tone: grey(0.6), grain: grain(0.1) }), ownPlate: true });
+    expect(rows.filter((r) => r.wide).map((r) => r.name)).toEqual(['grain']);
+    expect(rows.filter((r) => !r.natural).map((r) => r.name)).toEqual(['blur', 'grain']);
   });
 
   test('casts are told as shifts from daylight', () => {

@@ -2,17 +2,17 @@ import { blurToAdd, gapsOf, isWide, toneProperties, type Gap, type GapName, type
 import type { Figures } from '../../worker/protocol';
 import { backgroundCard, editCard, subjectCard } from '../edit';
 
-const words: Record<GapName, string> = {
-  blur: 'Blur, px',
-  grain: 'Grain, L*',
-  cast: 'Cast, mired',
-  tint: 'Tint, Δu′v′',
-  black: 'Black, L*',
-  middle: 'Middle, L*',
-  white: 'White, L*',
-  contrast: 'Contrast, L*',
-  saturation: 'Saturation',
-  light: 'Light, °',
+const words: Record<GapName, [string, string]> = {
+  blur: ['Blur', 'px'],
+  grain: ['Grain', 'L*'],
+  cast: ['Cast', 'mired'],
+  tint: ['Tint', 'Δu′v′'],
+  black: ['Black', 'L*'],
+  middle: ['Middle', 'L*'],
+  white: ['White', 'L*'],
+  contrast: ['Contrast', 'L*'],
+  saturation: ['Colour', '%'],
+  light: ['Light', '°'],
 };
 const digits: Partial<Record<GapName, number>> = { blur: 1, grain: 2, tint: 1, contrast: 1, saturation: 1 };
 /** Mired is told against daylight, as a shift. */
@@ -27,16 +27,21 @@ function signed(v: number, places: number): string {
 export interface GapRow {
   name: GapName;
   title: string;
+  unit: string;
   subject: string;
   background: string;
   gap: string;
   tolerance: string;
   wide: boolean;
+  /** Not judged: both sides are of one photograph. */
+  natural: boolean;
   known: boolean;
 }
 
 /** Subject against background as rows of words. */
 export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
+  // Both sides of one photograph are lit alike: what differs is the subject's own.
+  const natural = (name: GapName): boolean => sides.ownPlate && name !== 'blur' && name !== 'grain';
   return gapsOf(sides.subject, sides.background).map((g: Gap) => {
     const places = digits[g.name] ?? 0;
     const told = (v: number | undefined): string => {
@@ -46,12 +51,14 @@ export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
     };
     return {
       name: g.name,
-      title: words[g.name],
+      title: words[g.name][0],
+      unit: words[g.name][1],
       subject: told(g.subject),
       background: told(g.background),
       gap: g.gap === undefined ? '–' : Math.abs(g.gap).toFixed(places),
       tolerance: g.tolerance.toFixed(places),
-      wide: isWide(g),
+      wide: isWide(g) && !natural(g.name),
+      natural: natural(g.name),
       known: g.gap !== undefined,
     };
   });

@@ -30,7 +30,7 @@ export function ProofControls() {
       fine: sides.banding.share <= 0.005,
     },
     ...gapRows(sides)
-      .filter((g) => g.known)
+      .filter((g) => g.known && !g.natural)
       .map((g) => ({ name: g.title, figure: `gap ${g.gap}`, tolerance: '', fine: !g.wide })),
   ];
   const open = checks.filter((c) => !c.fine).length;
