@@ -20,6 +20,7 @@ import {
   toRgba8,
   toSamples16,
   withOpacity,
+  type Card,
   type Context,
   type Mark,
   type MeasuredBlur,
@@ -28,6 +29,7 @@ import {
   type Recipe,
   type Region,
   type Samples,
+  type Tone,
   type Want,
 } from '@ritaglio/core';
 import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
@@ -163,20 +165,26 @@ class Renderer {
   }
 
   /**
-   * Stops by which a card's middle, within drawn strokes (px of the frame) or all of it, is darker than the middle of the
-   * card farthest behind.
+   * Stops by which a card's middle is darker than that of the card farthest behind; within drawn strokes (px of the frame)
+   * where there are any. Nothing when it is the farthest itself.
    */
-  async stopsBehind(recipe: Recipe, card: string, strokes: Region[], scale: number): Promise<number | undefined> {
-    const alone = async (id: string): Promise<Picture> => {
-      const cards = recipe.cards.filter((c) => c.id === id).map((c) => ({ ...c, hidden: false, opacity: 1 }));
-      return render({ ...recipe, cards }, this.pictures, 'laid', { scale, seed: recipe.seed }, this.memory);
-    };
+  async stopsBehind(recipe: Recipe, id: string, strokes: Region[], scale: number): Promise<number | undefined> {
+    const make = <W extends Want>(r: Recipe, want: W) => render(r, this.pictures, want, { scale, seed: r.seed }, this.memory);
+    const stops = (here: Tone, there: Tone): number | undefined =>
+      here.weight > 0 ? Math.log2(luminanceOf(Math.max(1, there.middle)) / luminanceOf(Math.max(1, here.middle))) : undefined;
+    const card = recipe.cards.find((c) => c.id === id);
+    if (card?.kind === 'subject') {
+      // As it is matched: alone it would have nothing to be matched to.
+      const { subject, background } = await make(recipe, 'sides');
+      return stops(subject.tone, background.tone);
+    }
     const far = [...recipe.cards].sort((a, b) => b.distance - a.distance).find((c) => c.kind === 'picture' || c.kind === 'plate');
-    if (!far || far.id === card) return undefined;
-    const [ground, sky] = [await alone(card), await alone(far.id)];
+    if (!card || !far || far.id === id) return undefined;
+    const alone = (c: Card): Promise<Picture> => make({ ...recipe, cards: [{ ...c, hidden: false }] }, 'farthest');
+    const ground = await alone(card);
     const within = strokes.length > 0 ? rasterRegions(strokes, ground.width, ground.height, scale).data : undefined;
-    const [here, there] = [measureTone(ground, within), measureTone(sky)];
-    return here.weight > 0 ? Math.log2(luminanceOf(Math.max(1, there.middle)) / luminanceOf(Math.max(1, here.middle))) : undefined;
+    const { a } = ground;
+    return stops(measureTone(ground, within && a ? within.map((v, i) => v * a[i]) : (within ?? a)), measureTone(await alone(far)));
   }
 
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */

@@ -43,7 +43,7 @@ export async function defocus(
     if (disc < least) least = disc;
     if (disc > most) most = disc;
   }
-  const layers = layerDiscs(least, most);
+  const layers = layerDiscs(least, most, context.scale < draftBelow ? 1.7 : 1);
   if (layers.length === 1) return blurredBy(card, layers[0], optics.aperture, context, lamps);
   const { picture, covers } = await layered(card, discs, layers, optics.aperture, frame, lamps.length > 0, context);
   await drawLamps(picture, lamps, (x, y) => discs.data[y * card.width + x], optics.aperture, frame, covers);
@@ -78,6 +78,8 @@ function frameOf({ width, height }: { width: number; height: number }): Frame {
 
 /** From this diameter on, px, a disc is laid on the halved picture: its rim is then softened by about a twelfth of it. */
 const coarseFrom = 32;
+/** Below this scale a picture is a draft, seen while something is dragged. */
+const draftBelow = 0.3;
 
 /** One blur for the whole card. @param disc px, negative in front of the focus */
 async function evenly(card: Picture, disc: number, aperture: Aperture, frame: Frame, context: Context): Promise<Picture> {

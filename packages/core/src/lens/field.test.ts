@@ -86,6 +86,17 @@ describe('apertures', () => {
   });
 });
 
+test('a draft is close to the sharp answer', async () => {
+  const ground = pictureFrom(120, 90, (x, y) => [(x % 17) / 17, (y % 13) / 13, 0.3]);
+  const away = planeFrom(120, 90, (_, y) => 1.5 + (90 - y) / 6);
+  const lens = opticsOf({ focalLength: 85, sensorWidth: 36, focus: 4, fNumber: 1.4 }, 480);
+  const at = (scale: number, across: number) => defocus(ground, away, { ...lens, across }, plainContext({ scale }));
+  const [draft, sharp] = [await at(0.25, 480), await at(1, 120)];
+  const square = sum(draft.r.map((v, p) => (v - sharp.r[p]) ** 2)) / draft.r.length;
+  // 34 dB: nothing that would be seen while it moves.
+  expect(-10 * Math.log10(square)).toBeGreaterThan(34);
+});
+
 describe('layers', () => {
   test('lie between the nearest and the farthest, far to near, about a quarter apart', () => {
     const all = layerDiscs(-40, 60);
@@ -93,6 +104,9 @@ describe('layers', () => {
     for (let i = 1; i < all.length; i++) expect(all[i]).toBeLessThan(all[i - 1]);
     expect(all.length).toBeLessThan(30);
     expect(layerDiscs(20, 20.4)).toEqual([20.2]);
+    const few = layerDiscs(-40, 60, 1.7);
+    expect(few.length).toBeLessThan(0.75 * all.length);
+    expect([few[0], few[few.length - 1]]).toEqual([60, -40]);
   });
 
   test('a disc on a layer is at its number, one between two is between', () => {

@@ -6,14 +6,16 @@ import type { Frame } from './spread';
  * The signed blur discs (px, beyond the focus positive) at which a card is cut into layers, the farthest first:
  * near the focus they lie 2 px apart, far from it a quarter of their diameter, so that what lies between two is well
  * shown by fading one into the other.
+ *
+ * @param apart how much wider they lie, for a quick look; 1 for the right one
  */
-export function layerDiscs(least: number, most: number): number[] {
+export function layerDiscs(least: number, most: number, apart = 1): number[] {
   const middle = (least + most) / 2;
   if (most - least < 0.3 + 0.04 * Math.abs(middle)) return [middle];
   const sizes = [0];
   while (sizes[sizes.length - 1] < Math.max(Math.abs(least), Math.abs(most))) {
     const last = sizes[sizes.length - 1];
-    sizes.push(Math.max(last + 2, last * 1.25));
+    sizes.push(Math.max(last + 2 * apart, last * (1 + 0.25 * apart)));
   }
   const all = [...sizes.slice(1).map((s) => -s), ...sizes];
   const between = all.filter((d) => d > least + 0.3 && d < most - 0.3 && clearOf(d, least) && clearOf(d, most));

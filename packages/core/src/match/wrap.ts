@@ -1,6 +1,7 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
-import { makePlane, type Box, type Picture, type Plane } from '../raster/plane';
+import { boxAround, coloursIn, planeIn } from '../raster/box';
+import { planesOf, type Picture } from '../raster/plane';
 import { soften } from '../raster/soften';
 
 /** Light of the surroundings on the subject. Lengths in px of the full-size picture. */
@@ -32,18 +33,15 @@ export function surrounded(
   if (!a || (wrap.strength === 0 && ambient.strength === 0)) return subject;
   const { width, height } = subject;
   const reach = Math.max(0.5, wrap.width * scale);
-  const box = boxOf(a, width, height, Math.ceil(3 * reach));
+  const box = boxAround({ width, height, data: a }, 1e-6, Math.ceil(3 * reach));
+  if (!box) return subject;
   const out: Picture = { ...subject, r: subject.r.slice(), g: subject.g.slice(), b: subject.b.slice() };
   const level = Math.max(1e-4, luminance(colour[0], colour[1], colour[2]));
   const [ar, ag, ab] = colour.map((c) => c / level);
   const wrapped = wrap.strength > 0;
-  const near = wrapped
-    ? soften(
-        part(a, width, box, (v) => 1 - v),
-        reach,
-      ).data
-    : undefined;
-  const light = wrapped ? [behind.r, behind.g, behind.b].map((c) => soften(part(c, width, box), reach).data) : undefined;
+  const outside = { width, height, data: a.map((v) => 1 - v) };
+  const near = wrapped ? soften(planeIn(outside, box), reach).data : undefined;
+  const light = wrapped ? planesOf(coloursIn(behind, box)).map((c) => soften(c, reach).data) : undefined;
   for (let y = 0, k = 0; y < box.height; y++) {
     for (let i = (box.y + y) * width + box.x, end = i + box.width; i < end; i++, k++) {
       if (a[i] <= 0) continue;
@@ -69,31 +67,6 @@ export function surrounded(
       out.g[i] = g;
       out.b[i] = b;
     }
-  }
-  return out;
-}
-
-/** The box around all that is covered, with a margin, within the picture. */
-function boxOf(a: Float32Array, width: number, height: number, margin: number): Box {
-  let [x0, y0, x1, y1] = [width, height, 0, 0];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (a[i] <= 0) continue;
-      if (x < x0) x0 = x;
-      if (x >= x1) x1 = x + 1;
-      if (y < y0) y0 = y;
-      y1 = y + 1;
-    }
-  }
-  const [x, y] = [Math.max(0, x0 - margin), Math.max(0, y0 - margin)];
-  return { x, y, width: Math.max(0, Math.min(width, x1 + margin) - x), height: Math.max(0, Math.min(height, y1 + margin) - y) };
-}
-
-/** A box of a plane. */
-function part(data: Float32Array, width: number, box: Box, value: (v: number) => number = (v) => v): Plane {
-  const out = makePlane(box.width, box.height);
-  for (let y = 0, k = 0; y < box.height; y++) {
-    for (let i = (box.y + y) * width + box.x, end = i + box.width; i < end; i++, k++) out.data[k] = value(data[i]);
   }
   return out;
 }

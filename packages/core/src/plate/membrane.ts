@@ -1,4 +1,5 @@
 import { pause, type Context } from '../context/context';
+import { boxAround, planeIn } from '../raster/box';
 import { boxMean } from '../raster/filter';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
 
@@ -40,7 +41,7 @@ export function holdOf(h: number): number {
 export async function membraneFill(picture: Picture, hole: Plane, context: Context, strength = 1): Promise<Picture> {
   assertSameSize(picture, hole, 'membrane');
   const { width, height } = picture;
-  const box = boxOf(hole);
+  const box = boxAround(hole, shut, 1);
   if (!box) return { width, height, r: picture.r, g: picture.g, b: picture.b };
   const open = new Uint8Array(box.width * box.height);
   const hold = new Float32Array(open.length);
@@ -63,10 +64,8 @@ export async function membraneFill(picture: Picture, hole: Plane, context: Conte
   const filled: Float32Array[] = [];
   for (const channel of [picture.r, picture.g, picture.b]) {
     const part = filled.length;
-    const solved = await membrane(crop(channel, width, box), grids, {
-      ...context,
-      progress: (w, f) => context.progress?.(w, (part + f) / 3),
-    });
+    const told = { ...context, progress: (w: string, f: number) => context.progress?.(w, (part + f) / 3) };
+    const solved = await membrane(planeIn({ width, height, data: channel }, box).data, grids, told, strength > 1 ? 3 : 6);
     const whole = channel.slice();
     for (let y = 0; y < box.height; y++) {
       whole.set(solved.subarray(y * box.width, (y + 1) * box.width), (y + box.y) * width + box.x);
@@ -74,41 +73,6 @@ export async function membraneFill(picture: Picture, hole: Plane, context: Conte
     filled.push(whole);
   }
   return { width, height, r: filled[0], g: filled[1], b: filled[2] };
-}
-
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-/** The part of the picture that holds the hole and one pixel around it. */
-function boxOf(hole: Plane): Box | undefined {
-  const { width, height, data } = hole;
-  let [left, right, top, bottom] = [width, -1, height, -1];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (data[y * width + x] < shut) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (right < 0) return undefined;
-  const x = Math.max(0, left - 1);
-  const y = Math.max(0, top - 1);
-  return { x, y, width: Math.min(width, right + 2) - x, height: Math.min(height, bottom + 2) - y };
-}
-
-function crop(data: Float32Array, width: number, box: Box): Float32Array {
-  const out = new Float32Array(box.width * box.height);
-  for (let y = 0; y < box.height; y++) {
-    const from = (y + box.y) * width + box.x;
-    out.set(data.subarray(from, from + box.width), y * box.width);
-  }
-  return out;
 }
 
 /** So near the rim, px, a membrane from a smaller size is settled. */
@@ -131,14 +95,49 @@ export async function settle(picture: Picture, seen: Picture, hole: Plane, sweep
     open[p] = 1;
     hold[p] = holdOf(h);
   }
-  const grid = makeGrid(open, hold, width, height);
-  const pull = new Float32Array(open.length);
+  const around = neighbours(open, width, height);
+  const pull = new Float32Array(around.at.length);
   for (const c of ['r', 'g', 'b'] as const) {
-    for (let p = 0; p < pull.length; p++) pull[p] = seen[c][p] * hold[p];
+    for (let k = 0; k < pull.length; k++) pull[k] = seen[c][around.at[k]] * hold[around.at[k]];
     for (let k = 0; k < sweeps; k++) {
       await pause(context, 'Filling the hole');
-      sweep(grid, picture[c], pull);
+      sweepListed(around, picture[c], pull, hold);
     }
+  }
+}
+
+/** Where the open pixels and their neighbours stand; at the border a pixel is its own neighbour. */
+interface Listed {
+  at: Int32Array;
+  left: Int32Array;
+  right: Int32Array;
+  up: Int32Array;
+  down: Int32Array;
+}
+
+function neighbours(open: Uint8Array, width: number, height: number): Listed {
+  let count = 0;
+  for (let p = 0; p < open.length; p++) count += open[p];
+  const [at, left, right, up, down] = [0, 1, 2, 3, 4].map(() => new Int32Array(count));
+  for (let y = 0, p = 0, k = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      if (open[p] === 0) continue;
+      at[k] = p;
+      left[k] = x > 0 ? p - 1 : p;
+      right[k] = x + 1 < width ? p + 1 : p;
+      up[k] = y > 0 ? p - width : p;
+      down[k] = y + 1 < height ? p + width : p;
+      k++;
+    }
+  }
+  return { at, left, right, up, down };
+}
+
+/** One Gauss-Seidel sweep over few pixels of many. */
+function sweepListed({ at, left, right, up, down }: Listed, u: Float32Array, pull: Float32Array, hold: Float32Array): void {
+  for (let k = 0; k < at.length; k++) {
+    const p = at[k];
+    u[p] = (u[left[k]] + u[right[k]] + u[up[k]] + u[down[k]] + pull[k]) / (4 + hold[p]);
   }
 }
 
@@ -153,8 +152,9 @@ export function pyramid(open: Uint8Array, hold: Float32Array, width: number, hei
  * The membrane of one channel: values where the finest grid is not open are kept, the others solved for.
  *
  * @param values what is seen; where the grid is open and nothing holds it, it is not looked at
+ * @param most V-cycles at the finest level: fewer do for what is settled at a larger size anyway
  */
-export async function membrane(values: Float32Array, grids: Grid[], context: Context): Promise<Float32Array> {
+export async function membrane(values: Float32Array, grids: Grid[], context: Context, most = 6): Promise<Float32Array> {
   const finest = grids.length - 1;
   const stack: Float32Array[] = [values];
   const { hold } = grids[finest];
@@ -167,7 +167,7 @@ export async function membrane(values: Float32Array, grids: Grid[], context: Con
   for (let round = 0; round < 30; round++) sweep(grids[0], solution, pulls[0]);
   for (let i = 1; i <= finest; i++) {
     solution = enlargeInto(stack[i], grids[i], solution, grids[i - 1]);
-    const cycles = i === finest ? 6 : 2;
+    const cycles = i === finest ? most : 2;
     for (let k = 0; k < cycles; k++) {
       await pause(context, 'Filling the hole', (i - 1 + k / cycles) / finest);
       if (cycle(grids, i, solution, pulls[i]) < 5e-5) break;

@@ -1,7 +1,8 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Context } from '../context/context';
-import { assertSameSize, planesOf, type Picture, type Plane } from '../raster/plane';
+import { boxAround, coloursIn, planeIn, withColoursIn } from '../raster/box';
+import { assertSameSize, planesOf, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizeHoled, scaledSize, type Holed } from '../raster/resize';
 import { sampleAt } from '../raster/sample';
 import { membraneFill, settle, shut } from './membrane';
@@ -46,11 +47,16 @@ export function layering(picture: Picture, hole: Plane): number {
  */
 export async function smoothFill(picture: Picture, hole: Plane, context: Context): Promise<Picture> {
   assertSameSize(picture, hole, 'smooth fill');
-  const small = atWorkSize({ picture, hole });
-  const { width, height } = small.picture;
-  if (width === picture.width && height === picture.height) return membraneFill(picture, hole, context);
-  const strength = (picture.width / width) ** 2;
-  return enlarged(await membraneFill(small.picture, small.hole, context, strength), { picture, hole }, context);
+  const ratio = workSide / Math.max(picture.width, picture.height);
+  if (ratio >= 1) return membraneFill(picture, hole, context);
+  // Only the hole and what is around it counts.
+  const box = boxAround(hole, shut, Math.ceil(4 / ratio));
+  if (!box) return { width: picture.width, height: picture.height, r: picture.r, g: picture.g, b: picture.b };
+  const part: Holed = { picture: coloursIn(picture, box), hole: planeIn(hole, box) };
+  const [width, height] = [box.width, box.height].map((v) => Math.max(1, Math.round(v * ratio)));
+  const small = resizeHoled(part, width, height);
+  const filled = await membraneFill(small.picture, small.hole, context, 1 / ratio ** 2);
+  return withColoursIn(withOpacity(picture), box, await enlarged(filled, part, context));
 }
 
 /** A guess at what the hole holds: see `layeredFill`. */

@@ -32,6 +32,12 @@ export class Bench extends Stand {
     return out;
   }
 
+  /** The farthest card by itself; nothing but black when the bench is empty. */
+  async farthestSeen(context: Context): Promise<Picture> {
+    const [card] = this.cards();
+    return card ? this.seen(card, context) : makePicture(this.size.width, this.size.height);
+  }
+
   /** Whether all that stands behind the first subject is of its own photograph. */
   onOwnPlate(): boolean {
     const subject = this.subjectCard()?.subject;

@@ -192,6 +192,14 @@ describe('the line of products', () => {
     expect(part.subject.tone.weight).toBe(whole.subject.tone.weight);
   });
 
+  test('the farthest card can be had by itself', async () => {
+    const alone = await render(overNight, source(), 'farthest', plainContext());
+    const behind = await render(overNight, source(), 'background', plainContext());
+    expect([...alone.b.slice(0, 50)]).toEqual([...behind.b.slice(0, 50)]);
+    const none = await render({ ...overNight, cards: [] }, source(), 'farthest', plainContext());
+    expect(Math.max(...none.r)).toBe(0);
+  });
+
   test('the finish comes last and leaves what is laid alone', async () => {
     const memory = new ProductMemory();
     const laid = await render(overNight, source(), 'laid', plainContext(), memory);

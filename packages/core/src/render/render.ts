@@ -64,6 +64,8 @@ export interface Products {
   sides: { subject: Side; background: Side; banding: Banding; ownPlate: boolean };
   /** Opacity of the subject in the frame. */
   cover: Plane;
+  /** The farthest card by itself as the lens sees it, with its opacity. */
+  farthest: Picture;
   /** All cards over each other, before anything is done to the whole. */
   laid: Picture;
   /** The finished picture. */
@@ -96,6 +98,7 @@ const making: Record<Want, string> = {
   matching: 'Matching the subject',
   sides: 'Measuring both sides',
   cover: 'Laying the picture together',
+  farthest: 'Setting up the bench',
   laid: 'Laying the picture together',
   composite: 'Finishing the picture',
   distances: 'Working out distances',
@@ -168,6 +171,7 @@ class Line {
       matching: () => this.matching(),
       sides: () => this.sides(first),
       cover: () => this.remember('cover', [this.bench.key()], (context) => this.bench.cover(context)),
+      farthest: () => this.remember('farthest', [this.bench.key()], (context) => this.bench.farthestSeen(context)),
       laid: () => this.remember('laid', [this.bench.compositeKey()], (context) => this.bench.composite(context)),
       composite: () => this.finished(first),
       distances: () => this.remember('distances', [this.bench.key()], () => this.bench.distances()),
