@@ -21,6 +21,33 @@ const marks = join(root, 'demo/truth/goat-quay/strokes.json');
 const lens = ['--focal-length', '85', '--sensor-width', '36', '--f-number', '2', '--focus', '3'];
 const size = ['--scale', '0.2'];
 
+test('match finds back a shift of light, and measure tells grain and banding', async () => {
+  const { data, info } = await sharp(shot).resize(450, 300).raw().toBuffer({ resolveWithObject: true });
+  const darker = Buffer.from(data.map((v, i) => Math.round(v * [0.62, 0.7, 0.78][i % 3])));
+  const raw = { width: info.width, height: info.height, channels: 3 as const };
+  await sharp(data, { raw }).png().toFile(at('right.png'));
+  await sharp(darker, { raw }).png().toFile(at('cold.png'));
+  const r = ritaglio('match', at('cold.png'), '--reference', at('right.png'), '--out', at('warm.png'), '--json');
+  expect([r.code, r.err]).toEqual([0, '']);
+  const { before, wanted, after, grade } = JSON.parse(r.out) as Record<'before' | 'wanted' | 'after', { mired: number; middle: number }> & {
+    grade: { temperature: number; exposure: number };
+  };
+  expect(Math.abs(after.mired - wanted.mired)).toBeLessThan(0.1 * Math.abs(before.mired - wanted.mired));
+  expect(Math.abs(after.middle - wanted.middle)).toBeLessThan(1);
+  expect(grade.temperature).toBeGreaterThan(10);
+  expect(grade.exposure).toBeGreaterThan(0.3);
+  const matched = await sharp(at('warm.png')).removeAlpha().raw().toBuffer();
+  const off = (b: Buffer): number => data.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / data.length;
+  expect(off(matched)).toBeLessThan(0.2 * off(darker));
+  const m = ritaglio('measure', join(root, 'demo/pictures/weathervane.jpg'), '--json');
+  const { grain, banding } = JSON.parse(m.out) as { grain: { sigma: number; byTone: number[] }; banding: number };
+  // 3.28 codes of luminance, 0.39 to 0.42 L* each.
+  expect(grain.sigma).toBeGreaterThan(1.15);
+  expect(grain.sigma).toBeLessThan(1.5);
+  expect(grain.byTone).toHaveLength(9);
+  expect(banding).toBeLessThan(0.01);
+});
+
 test('matte, plate, lens, match and compose go through, with figures', () => {
   const matte = ritaglio('matte', shot, '--marks', marks, ...size, '--out', at('m.png'), '--subject', at('s.png'), '--json');
   expect([matte.code, matte.err]).toEqual([0, '']);
