@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { Choice, Figures, NumberControl, Tick } from './controls';
+import { Choice, Figures, Fold, NumberControl, Tick } from './controls';
 
 beforeAll(() => {
   // What the slider looks at and this document lacks.
@@ -125,4 +125,22 @@ test('rows of figures are terms and their definitions', () => {
   render(<Figures rows={[{ name: 'Hole', figure: '15.3 %' }]} />);
   expect(screen.getByText('Hole').tagName).toBe('DT');
   expect(screen.getByText('15.3 %').tagName).toBe('DD');
+});
+
+test('a fold hides what it holds until it is opened; what stands beside its title works all the time', () => {
+  let pressed = 0;
+  render(
+    <Fold title="Grain" figure="0.4 L*" beside={<button onClick={() => pressed++}>before</button>}>
+      <p>the controls</p>
+    </Fold>,
+  );
+  expect(screen.queryByText('the controls')).toBeNull();
+  fireEvent.click(screen.getByText('before'));
+  expect(pressed).toBe(1);
+  expect(screen.queryByText('the controls')).toBeNull();
+  fireEvent.click(screen.getByText('Grain'));
+  expect(screen.getByText('the controls')).toBeTruthy();
+  expect(screen.getByText('0.4 L*')).toBeTruthy();
+  fireEvent.click(screen.getByText('Grain'));
+  expect(screen.queryByText('the controls')).toBeNull();
 });
