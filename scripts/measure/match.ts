@@ -40,7 +40,7 @@ const strengths = { cast: 1, tint: 1, black: 1, white: 1, middle: 1, contrast: 1
 /** L* per 8-bit code of a grey. */
 function slopeAt(lightness: number): number {
   const code = encodeSrgb(luminanceOf(lightness)) * 255;
-  return (lightnessOf(decodeSrgb((code + 0.5) / 255)) - lightnessOf(decodeSrgb((code - 0.5) / 255))) / 1;
+  return lightnessOf(decodeSrgb((code + 0.5) / 255)) - lightnessOf(decodeSrgb((code - 0.5) / 255));
 }
 
 /** A picture as an 8-bit file would hold it. */

@@ -310,12 +310,3 @@ export async function addGrain(p: Picture, byTone: readonly number[], size: numb
 function at(light: number): number {
   return light <= 0 ? 0 : light >= 1 ? gainSteps : (Math.sqrt(light) * gainSteps + 0.5) | 0;
 }
-
-/**
- * What must be added to have so much grain when some is there: spreads add as squares. 0 when there is enough.
- *
- * @param there standard deviation of L* that is there
- */
-export function grainToAdd(there: number, wanted: number): number {
-  return wanted > there ? Math.sqrt(wanted * wanted - there * there) : 0;
-}

@@ -1,5 +1,5 @@
 import { plainGrade, type Grade } from '../grade/grade';
-import { solveGrade, toneProperties, type Strengths } from '../match/solve';
+import { solveGrade, toneProperties } from '../match/solve';
 import { sampleColours, toneOf, type Tone } from '../match/tone';
 import type { Picture } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
@@ -41,7 +41,7 @@ export function matchingOf(subject: Picture, behind: Picture, match: Recipe['mat
   }
   const middle = moves === 'both' ? halfWay(before.subject, before.background) : before.background;
   const goal = moves === 'background' ? before.subject : middle;
-  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths as Strengths, protect, scale < 0.5);
+  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths, protect, scale < 0.5);
   return {
     before,
     goal,

@@ -1,4 +1,14 @@
-import { blurToAdd, gapsOf, isWide, toneProperties, type Gap, type GapName, type Recipe, type ToneProperty } from '@ritaglio/core';
+import {
+  blurToAdd,
+  daylight,
+  gapsOf,
+  isWide,
+  toneProperties,
+  type Gap,
+  type GapName,
+  type Recipe,
+  type ToneProperty,
+} from '@ritaglio/core';
 import type { Figures } from '../../worker/protocol';
 import { backgroundCard, editCard, subjectCard } from '../edit';
 
@@ -15,8 +25,6 @@ const words: Record<GapName, [string, string]> = {
   light: ['Light', '°'],
 };
 const digits: Partial<Record<GapName, number>> = { blur: 1, grain: 2, tint: 1, contrast: 1, saturation: 1 };
-/** Mired is told against daylight, as a shift. */
-const daylight = 1e6 / 6504;
 
 function signed(v: number, places: number): string {
   const text = Math.abs(v).toFixed(places);
