@@ -124,7 +124,7 @@ function jolted(p: Picture): Picture {
   const [c, s] = [Math.cos(Math.PI / 180), Math.sin(Math.PI / 180)];
   const lobes = (t: number): number[] => {
     const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
-    const all = [-2, -1, 0, 1, 2, 3].map((k) => sinc(t - k) * sinc((t - k) / 3));
+    const all = Array.from({ length: 16 }, (_, k) => sinc(t - k + 7) * sinc((t - k + 7) / 8));
     return all.map((w) => w / all.reduce((a, b) => a + b, 0));
   };
   for (let y = 0; y < p.height; y++) {
@@ -136,7 +136,10 @@ function jolted(p: Picture): Picture {
       const [across, down] = [lobes(sx - x0), lobes(sy - y0)];
       for (const k of ['r', 'g', 'b'] as const) {
         let light = 0;
-        for (let j = 0; j < 6; j++) for (let i = 0; i < 6; i++) light += across[i] * down[j] * p[k][(y0 + j - 2) * p.width + x0 + i - 2];
+        for (let j = 0; j < 16; j++) {
+          const row = Math.min(p.height - 1, Math.max(0, y0 + j - 7)) * p.width;
+          for (let i = 0; i < 16; i++) light += across[i] * down[j] * p[k][row + Math.min(p.width - 1, Math.max(0, x0 + i - 7))];
+        }
         out[k][y * p.width + x] = Math.max(0, 2 ** 0.3 * light);
       }
     }

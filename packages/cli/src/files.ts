@@ -9,6 +9,7 @@ import {
   shapeSchema,
   straightened,
   toRgba8,
+  matteSamples16,
   toSamples16,
   type Mark,
   type Picture,
@@ -124,8 +125,7 @@ export async function savePicture(path: string, picture: Picture): Promise<void>
 /** Writes a matte as a 16-bit grey PNG. */
 export async function saveMatte(path: string, matte: Plane): Promise<void> {
   if (!/\.png$/i.test(path)) throw new InputError(`“${path}”: a matte is written as .png.`);
-  const data = Uint16Array.from(matte.data, (a) => a * 65535 + 0.5);
-  await writeFile(path, writePng({ width: matte.width, height: matte.height, channels: 1, data }));
+  await writeFile(path, writePng(matteSamples16(matte)));
 }
 
 /** The sentence for any error, and its exit code. */

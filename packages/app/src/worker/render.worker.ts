@@ -18,6 +18,7 @@ import {
   scopesOf,
   straightened,
   toRgba8,
+  matteSamples16,
   toSamples16,
   withOpacity,
   type Card,
@@ -234,8 +235,7 @@ class Renderer {
   async matteFile(recipe: Recipe, scale: number, subject?: string): Promise<Uint8Array<ArrayBuffer>> {
     const context: Context = { scale, seed: recipe.seed };
     const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory, subject);
-    const data = Uint16Array.from(matte.data, (a) => a * 65535 + 0.5);
-    const bytes = writePng({ width: matte.width, height: matte.height, channels: 1, data }) as Uint8Array<ArrayBuffer>;
+    const bytes = writePng(matteSamples16(matte)) as Uint8Array<ArrayBuffer>;
     return Comlink.transfer(bytes, [bytes.buffer]);
   }
 

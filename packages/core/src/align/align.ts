@@ -129,18 +129,18 @@ class Lookup {
     this.v = cy - y0;
   }
 
-  /** As `sample` at the same place, but from 6 × 6 pixels of each channel, written to `out`: keeps the picture's sharpness. */
+  /** As `sample` at the same place, but from `taps` × `taps` pixels of each channel, written to `out`: keeps the picture's sharpness. */
   sharp(red: Float32Array, green: Float32Array, blue: Float32Array, out: Float64Array): void {
     const { width, height } = this.from;
     const x = this.p % width;
     const y = (this.p - x) / width;
-    const across = 6 * Math.round(this.u * phases);
-    const down = 6 * Math.round(this.v * phases);
+    const across = taps * Math.round(this.u * phases);
+    const down = taps * Math.round(this.v * phases);
     let [r, g, b] = [0, 0, 0];
-    for (let j = 0; j < 6; j++) {
-      const row = Math.min(height - 1, Math.max(0, y + j - 2)) * width;
-      for (let i = 0; i < 6; i++) {
-        const q = row + Math.min(width - 1, Math.max(0, x + i - 2));
+    for (let j = 0; j < taps; j++) {
+      const row = Math.min(height - 1, Math.max(0, y + j - before)) * width;
+      for (let i = 0; i < taps; i++) {
+        const q = row + Math.min(width - 1, Math.max(0, x + i - before));
         const w = sincWeights[down + j] * sincWeights[across + i];
         r += w * red[q];
         g += w * green[q];
@@ -159,17 +159,21 @@ class Lookup {
   }
 }
 
+/** Samples along each axis that make one of the other picture, and how many of them lie before the place but for the nearest. */
+const taps = 10;
+const before = taps / 2 - 1;
 /** Steps between two pixels for which weights are kept. */
 const phases = 512;
 
-/** Weights of six samples for places between the middle two: a sinc under a wider one (Duchon 1979), of sum 1. */
-const sincWeights = Float32Array.from({ length: 6 * (phases + 1) }, (_, i) => {
-  const t = Math.floor(i / 6) / phases;
+/** Weights of the samples for places between the middle two: a sinc under a wider one (Duchon 1979), of sum 1. */
+const sincWeights = Float32Array.from({ length: taps * (phases + 1) }, (_, i) => {
+  const t = Math.floor(i / taps) / phases;
   const lobe = (k: number): number => {
     const x = Math.PI * (t - k);
-    return Math.abs(x) < 1e-9 ? 1 : (3 * Math.sin(x) * Math.sin(x / 3)) / (x * x);
+    return Math.abs(x) < 1e-9 ? 1 : ((taps / 2) * Math.sin(x) * Math.sin((2 * x) / taps)) / (x * x);
   };
-  return lobe((i % 6) - 2) / [-2, -1, 0, 1, 2, 3].reduce((sum, k) => sum + lobe(k), 0);
+  const sum = Array.from({ length: taps }, (_k, k) => lobe(k - before)).reduce((s, v) => s + v, 0);
+  return lobe((i % taps) - before) / sum;
 });
 
 /** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation; among like ones the smallest. */

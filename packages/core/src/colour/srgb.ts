@@ -1,4 +1,4 @@
-import { makePicture, type Picture } from '../raster/plane';
+import { makePicture, type Picture, type Plane } from '../raster/plane';
 
 /** sRGB code value (0 to 1) to linear light (IEC 61966-2-1). */
 export function decodeSrgb(v: number): number {
@@ -119,4 +119,11 @@ export function toSamples16(p: Picture): Samples & { data: Uint16Array } {
     if (p.a) data[k + 3] = Math.min(1, Math.max(0, p.a[i])) * 65535 + 0.5;
   }
   return { width: p.width, height: p.height, channels, data };
+}
+
+/** A matte as 16-bit grey samples; opacity is not encoded. */
+export function matteSamples16({ width, height, data }: Plane): Samples & { data: Uint16Array } {
+  const codes = new Uint16Array(data.length);
+  for (let i = 0; i < codes.length; i++) codes[i] = Math.min(1, Math.max(0, data[i])) * 65535 + 0.5;
+  return { width, height, channels: 1, data: codes };
 }

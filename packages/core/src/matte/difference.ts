@@ -7,6 +7,7 @@ import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
 import type { Guess } from './colourPairs';
 import { surelyIn, surelyOut, undecided } from './undecided';
+import { weightOf } from '../raster/mask';
 
 /** How strict the comparison with the photographed plate is. */
 export interface DifferenceParams {
@@ -68,7 +69,7 @@ export async function compareWithPlate(
     height,
   ).data;
   const outward = distanceTo(body, width, height).data;
-  const core = boxMean({ width, height, data: Float32Array.from(strongly) }, 2).data;
+  const core = boxMean({ width, height, data: new Float32Array(strongly) }, 2).data;
   const state = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
     if (!body[p]) state[p] = outward[p] <= 2 ? undecided : surelyOut;
@@ -154,7 +155,7 @@ function filled(mask: Uint8Array, away: Float32Array, shaded: Uint8Array, expect
 /** Opacity from a known background and the subject's colours spread from what is surely subject. */
 function guessBefore(light: Picture, behind: Picture, state: Uint8Array): Guess {
   const { width, height } = light;
-  const sure: Plane = { width, height, data: Float32Array.from(state, (s) => (s === surelyIn ? 1 : 0)) };
+  const sure: Plane = { width, height, data: weightOf(state, (s) => s === surelyIn) };
   const [r, g, b] = pushPull(
     [light.r, light.g, light.b].map((data) => ({ width, height, data })),
     sure,

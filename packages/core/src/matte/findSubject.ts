@@ -8,6 +8,7 @@ import { fitColourModel, unlikeliness, type Features } from './colourModel';
 import { markedOutside, type Mark } from './marks';
 import type { MatteGround } from './matte';
 import { cutWhole } from './roughCut';
+import { maskOf } from '../raster/mask';
 
 /** A subject proposed without any marks. */
 export interface FoundSubject {
@@ -166,13 +167,13 @@ function marksFor(label: Uint8Array, width: number, height: number, scale: numbe
   ).data;
   const around = 0.03 * Math.max(width, height);
   const marks: Mark[] = [];
-  const hull = Uint8Array.from(outwards, (d) => (d <= around ? 1 : 0));
+  const hull = maskOf(outwards, (d) => d <= around);
   for (const [points] of regionOutlines(hull, width, height)) {
     const away = points.filter(([x, y]) => Math.min(x, y, width - x, height - y) > 2);
     if (away.length > 2) marks.push({ kind: 'outside', radius: Math.max(2, 2 / scale), points: full([...points, points[0]]) });
   }
   const deepest = inwards.reduce((most, v) => Math.max(most, v), 0);
-  const core = Uint8Array.from(inwards, (d) => (d > Math.min(3, deepest / 2) ? 1 : 0));
+  const core = maskOf(inwards, (d) => d > Math.min(3, deepest / 2));
   for (const [points, area] of regionOutlines(core, width, height)) {
     if (area >= 6) marks.push({ kind: 'inside', radius: 0.5 / scale, points: full(points), filled: true });
   }

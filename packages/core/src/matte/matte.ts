@@ -17,6 +17,7 @@ import { roughness } from './roughness';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
+import { maskOf } from '../raster/mask';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -185,7 +186,7 @@ async function guessBySmall(ground: MatteGround, state: Uint8Array, context: Con
   const small = smallState(state, light, smallLight);
   const pairs = await guessFromPairs(smallLight, small, context);
   const solved = await solveClosedForm(smallLight, small, pairs, { iterations: 25 }, context);
-  const open = Uint8Array.from(small, (s) => (s === undecided ? 1 : 0));
+  const open = maskOf(small, (s) => s === undecided);
   const opacity = await carryUp(smallLight, middle, solved, open, context);
   return { opacity, trust: makePlane(light.width, light.height, 1) };
 }
@@ -217,7 +218,7 @@ async function opacityIn(
   for (let p = 0; p < state.length; p++) if (state[p] === undecided) count += open[p] = 1;
   const same = light.width === shot.width && light.height === shot.height;
   const large = same ? solved : await carryUp(light, shot, solved, open, context);
-  return { matte: large, solved: count / state.length, band: { width: light.width, height: light.height, data: Float32Array.from(open) } };
+  return { matte: large, solved: count / state.length, band: { width: light.width, height: light.height, data: new Float32Array(open) } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {

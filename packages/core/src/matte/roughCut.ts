@@ -7,6 +7,7 @@ import { fitColourModel, unlikeliness, type ColourModel, type Features } from '.
 import { geodesicDistance } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
+import { weightOf } from '../raster/mask';
 
 /** A first separation, hard. */
 export interface RoughCut {
@@ -131,7 +132,7 @@ function placePreference(lab: Features, said: Uint8Array, insidePixels: Int32Arr
     }
   }
   for (const p of outsidePixels) fromOutside[p] = 0;
-  const toll = Float32Array.from(said, (code) => (code === markedEdge ? fence : 0));
+  const toll = weightOf(said, (code) => code === markedEdge).map((v) => fence * v);
   const toInside = geodesicDistance(lab, fromInside, toll);
   const toOutside = geodesicDistance(lab, fromOutside, toll);
   return toInside.map((d, i) => {

@@ -3,6 +3,7 @@ import { pause, type Context } from '../context/context';
 import { distanceTo } from '../raster/distance';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
+import { maskOf, weightOf } from '../raster/mask';
 
 /** How opacity is made from the distance to the screen. */
 export interface ScreenParams {
@@ -55,7 +56,7 @@ export async function screenKey(shot: Picture, colour: Triple, params: ScreenPar
   const excess = excessOf(shot, colour);
   const sure = sureScreen(shot, excess, colour, Math.max(1, margin * context.scale));
   await pause(context, 'Keying the screen', 0.2);
-  const known: Plane = { width, height, data: Float32Array.from(sure) };
+  const known: Plane = { width, height, data: new Float32Array(sure) };
   const [r, g, b] = pushPull(
     [shot.r, shot.g, shot.b].map((data) => ({ width, height, data })),
     known,
@@ -75,7 +76,7 @@ export async function screenKey(shot: Picture, colour: Triple, params: ScreenPar
     height,
   ).data;
   const rim = Math.max(1, inwards * context.scale);
-  const solid: Plane = { width, height, data: Float32Array.from(mixed, (d) => (d > rim ? 1 : 0)) };
+  const solid: Plane = { width, height, data: weightOf(mixed, (d) => d > rim) };
   const light = shot[i].map((v, p) => v + shot[j][p]);
   const [own, ownLight] = pushPull(
     [
@@ -122,5 +123,5 @@ function sureScreen(shot: Picture, excess: Float32Array, colour: Triple, around:
     const away = Math.hypot(shot[i][p] / light - shareI, shot[j][p] / light - shareJ);
     if (excess[p] < 0.35 * mean || away > 0.06) other[p] = 1;
   }
-  return Uint8Array.from(distanceTo(other, width, height).data, (d) => (d > around ? 1 : 0));
+  return maskOf(distanceTo(other, width, height).data, (d) => d > around);
 }

@@ -168,7 +168,7 @@ describe('a membrane settled at full size', () => {
   test('loses its roughness near the rim, and nothing moves outside or deep inside', async () => {
     const picture = off();
     const before = off();
-    await settle(picture, before, hole, 6, context);
+    await settle(picture, before, hole, { sweeps: 6 }, context);
     expect(wrong(picture, (d) => d < 3)).toBeLessThan(0.3 * wrong(before, (d) => d < 3));
     expect(wrong(picture, (d) => d > 9)).toBeCloseTo(
       wrong(before, (d) => d > 9),
@@ -179,7 +179,7 @@ describe('a membrane settled at full size', () => {
 
   test('a smooth ramp is left as it is', async () => {
     const picture = { ...truth, r: truth.r.slice(), g: truth.g.slice(), b: truth.b.slice() };
-    await settle(picture, truth, hole, 6, context);
+    await settle(picture, truth, hole, { sweeps: 6 }, context);
     expect(largestDifference(picture.r, truth.r)).toBeLessThan(1e-5);
     expect(largestDifference(picture.g, truth.g)).toBeLessThan(1e-5);
   });

@@ -1,6 +1,7 @@
 import { pause, type Context } from '../context/context';
 import { brightnessOf, colourDifference, patchArea, placeCost, reach, rowCost, type PatchLevel } from './patchLevel';
 import { hashed, indicesOf } from './nearestPatches';
+import { weightOf } from '../raster/mask';
 
 /** Share of the urgency that does not depend on lines. */
 const anyway = 0.1;
@@ -20,8 +21,8 @@ export async function continueLines(level: PatchLevel, seed: number, context: Co
   const { width, height, codes, open, source, colour } = level;
   const n = width * height;
   const from = new Int32Array(n).fill(-1);
-  const missing = Uint8Array.from(open);
-  const sure = Float32Array.from(open, (o) => 1 - o);
+  const missing = open.slice();
+  const sure = weightOf(open, (o) => o === 0);
   const sources = indicesOf(source);
   // A quarter of them is tried, then the neighbours of the best.
   const rows: Source[][] = Array.from({ length: height }, () => []);

@@ -53,7 +53,7 @@ export async function fillHole(to: ToFill, fill: Fill, context: Context): Promis
     case 'stretch':
       return { picture: stretchFill(behind, hole) };
     case 'patch':
-      return patched(to, to.allowed, fill.taken, context);
+      return patched(to, fill.taken, context);
     case 'borrowed':
       return borrowed(to, fill, context);
     case 'photographed':
@@ -61,9 +61,9 @@ export async function fillHole(to: ToFill, fill: Fill, context: Context): Promis
   }
 }
 
-async function patched(to: ToFill, allowed: Plane, taken: number, context: Context): Promise<Filled> {
+async function patched(to: ToFill, taken: number, context: Context): Promise<Filled> {
   try {
-    return await patchFill(to.behind, to.hole, allowed, context.seed * 1009 + taken, context);
+    return await patchFill(to.behind, to.hole, to.allowed, context.seed * 1009 + taken, context);
   } catch (error) {
     if (!(error instanceof NoSourceError)) throw error;
     return { picture: await smoothFill(to.behind, to.hole, context), note: error.message };
@@ -81,7 +81,7 @@ async function borrowed(to: ToFill, fill: Extract<Fill, { kind: 'borrowed' }>, c
   const { width, height } = hole;
   const drawn = rasterRegions(fill.from, width, height, context.scale).data;
   const allowed = { ...hole, data: drawn.map((d, p) => Math.min(d, to.allowed.data[p])) };
-  if (fill.x === 0 && fill.y === 0) return patched(to, allowed, fill.taken, context);
+  if (fill.x === 0 && fill.y === 0) return patched({ ...to, allowed }, fill.taken, context);
   const moves = fill.from.map((region) => ({ region, x: fill.x, y: fill.y, size: 1, feather: 2 }));
   const slid = await moveRegions(behind, moves, context);
   const [dx, dy] = [Math.round(fill.x * context.scale), Math.round(fill.y * context.scale)];
@@ -96,7 +96,7 @@ async function borrowed(to: ToFill, fill: Extract<Fill, { kind: 'borrowed' }>, c
     }
   }
   const inHole = mixed(behind, slid, { ...hole, data: hole.data.map((h, p) => h * laid.data[p]) });
-  return patched({ ...to, behind: inHole, hole: left }, allowed, fill.taken, context);
+  return patched({ behind: inHole, hole: left, allowed }, fill.taken, context);
 }
 
 /** The other frame where it shows something, brought over the shot; what it leaves is smooth. */
@@ -109,8 +109,13 @@ async function photographedFill({ behind, hole, photographed }: ToFill, context:
   // It is trusted more than what shines through the subject's edge: in full wherever there is something to invent.
   const out = mixed(behind, picture, { ...hole, data: hole.data.map((h, p) => (seen.data[p] ? Math.min(1, h / inFull) : 0)) });
   if (!missing.some((m) => m > 0.5)) return { picture: out, fits };
-  const note = 'The photographed plate does not reach all of the hole: the rest is filled smoothly.';
-  return { picture: await smoothFill(out, { ...hole, data: missing }, context), fits, note };
+  const note = 'The photographed plate does not reach all of the hole: the rest is filled with patches of it.';
+  const rest = await patched(
+    { behind: out, hole: { ...hole, data: missing }, allowed: { ...hole, data: missing.map((m) => 1 - m) } },
+    1,
+    context,
+  );
+  return { picture: rest.picture, fits, note: rest.note ?? note };
 }
 
 /** From this share on, a pixel is taken from the photographed plate in full. */

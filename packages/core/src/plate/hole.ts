@@ -1,5 +1,6 @@
 import { distanceTo } from '../raster/distance';
 import type { Plane } from '../raster/plane';
+import { maskOf } from '../raster/mask';
 
 /** Growth for a perfectly crisp edge, px. */
 const smear = 0.5;
@@ -18,7 +19,7 @@ const covered = 0.9;
 export function holeOf(matte: Plane, grow: number, feather: number): Plane {
   const { width, height } = matte;
   const away = distanceTo(
-    maskOf(matte, (v) => v > covered),
+    maskOf(matte.data, (v) => v > covered),
     width,
     height,
   ).data;
@@ -29,12 +30,6 @@ export function holeOf(matte: Plane, grow: number, feather: number): Plane {
     data[p] = Math.max(matte.data[p], t * t * (3 - 2 * t));
   }
   return { width, height, data };
-}
-
-function maskOf(matte: Plane, test: (v: number) => boolean): Uint8Array {
-  const out = new Uint8Array(matte.data.length);
-  for (let p = 0; p < out.length; p++) if (test(matte.data[p])) out[p] = 1;
-  return out;
 }
 
 /** A proposal for how far to grow the hole, and what it rests on. */
@@ -53,12 +48,12 @@ export interface GrowSuggestion {
 export function suggestGrow(matte: Plane): GrowSuggestion {
   const { width, height, data } = matte;
   const toClear = distanceTo(
-    maskOf(matte, (v) => v <= touched),
+    maskOf(matte.data, (v) => v <= touched),
     width,
     height,
   ).data;
   const toOpaque = distanceTo(
-    maskOf(matte, (v) => v >= 1 - touched),
+    maskOf(matte.data, (v) => v >= 1 - touched),
     width,
     height,
   ).data;

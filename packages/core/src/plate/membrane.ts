@@ -1,7 +1,8 @@
 import { pause, type Context } from '../context/context';
 import { boxAround, planeIn } from '../raster/box';
-import { boxMean } from '../raster/filter';
+import { widened } from '../raster/widened';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
+import { maskOf } from '../raster/mask';
 
 /** One level of the multigrid. */
 interface Grid {
@@ -81,19 +82,30 @@ const nearRim = 4;
 /**
  * A few sweeps over the open pixels of a picture whose membrane comes from a smaller size, in place: near the rim and where the
  * hole is partial; deep inside it is smooth already. What is half seen is held to `seen`.
+ *
+ * @param strength see `membraneFill`
  */
-export async function settle(picture: Picture, seen: Picture, hole: Plane, sweeps: number, context: Context): Promise<void> {
+export async function settle(
+  picture: Picture,
+  seen: Picture,
+  hole: Plane,
+  { sweeps, strength = 1 }: { sweeps: number; strength?: number },
+  context: Context,
+): Promise<void> {
   const { width, height } = picture;
+  const near = widened(
+    maskOf(hole.data, (h) => h < 1),
+    width,
+    height,
+    nearRim,
+  );
   const open = new Uint8Array(width * height);
   const hold = new Float32Array(width * height);
-  const kept = new Float32Array(width * height);
-  for (let p = 0; p < kept.length; p++) if (hole.data[p] < 1) kept[p] = 1;
-  const partial = boxMean({ width, height, data: kept }, nearRim).data;
   for (let p = 0; p < open.length; p++) {
     const h = hole.data[p];
-    if (h < shut || partial[p] < 1e-3) continue;
+    if (h < shut || near[p] === 0) continue;
     open[p] = 1;
-    hold[p] = holdOf(h);
+    hold[p] = strength * holdOf(h);
   }
   const around = neighbours(open, width, height);
   const pull = new Float32Array(around.at.length);

@@ -1,7 +1,9 @@
 import { encodedQuickly } from '../colour/srgb';
 import { boxMean } from '../raster/filter';
+import { widened } from '../raster/widened';
 import type { Holed } from '../raster/resize';
 import { pictureOf, planesOf, type Box, type Picture, type Plane } from '../raster/plane';
+import { maskOf } from '../raster/mask';
 
 /** Pixels from a patch's middle to its side: patches are 7 × 7. */
 export const reach = 3;
@@ -39,13 +41,14 @@ export interface PatchLevel {
  */
 export function makeLevel(guess: Picture, { picture, hole }: Holed, allowed: Plane): PatchLevel {
   const { width, height } = guess;
-  const open = Uint8Array.from(hole.data, (h) => (h >= inventedFrom ? 1 : 0));
-  const soiled = spread(
-    hole.data.map((h, p) => (h > cleanBelow || allowed.data[p] < 0.98 ? 1 : 0)),
+  const open = maskOf(hole.data, (h) => h >= inventedFrom);
+  const soiled = widened(
+    maskOf(hole.data, (h, p) => h > cleanBelow || allowed.data[p] < 0.98),
     width,
     height,
+    reach,
   );
-  const target = spread(open, width, height);
+  const target = widened(open, width, height, reach);
   const source = new Uint8Array(width * height);
   let [left, right, top, bottom] = [width, 0, height, 0];
   for (let y = 0; y < height; y++) {
@@ -71,21 +74,6 @@ export function makeLevel(guess: Picture, { picture, hole }: Holed, allowed: Pla
   const { r, g, b } = pictureOf(planesOf(guess).map((plane) => boxMean(plane, reach)));
   for (let p = 0; p < guide.length; p++) guide[p] = packed(r[p], g[p], b[p]);
   return { width, height, colour, codes, guide, open, source, target, box };
-}
-
-/** Non-zero wherever something non-zero lies within `reach` along both axes. */
-function spread(mask: ArrayLike<number>, width: number, height: number): Uint8Array {
-  const across = new Uint8Array(width * height);
-  for (let y = 0, row = 0; y < height; y++, row += width) {
-    for (let x = 0; x < width; x++) if (mask[row + x]) across.fill(1, row + Math.max(0, x - reach), row + Math.min(width, x + reach + 1));
-  }
-  const out = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++) {
-    for (let v = Math.max(0, y - reach); v <= Math.min(height - 1, y + reach); v++) {
-      for (let x = 0; x < width; x++) out[y * width + x] |= across[v * width + x];
-    }
-  }
-  return out;
 }
 
 function packed(r: number, g: number, b: number): number {

@@ -1,5 +1,6 @@
 import { components } from '../raster/components';
 import type { Copied } from './nearestPatches';
+import { maskOf } from '../raster/mask';
 
 /** A place where the fill shows the same piece as another place of it. Lengths in pixels of the full-size shot. */
 export interface Repeat {
@@ -22,7 +23,7 @@ const smallest = 12;
 export function findRepeats({ width, height, from }: Copied, scale: number): Repeat[] {
   const uses = new Uint16Array(width * height);
   for (const q of from) if (q >= 0) uses[q]++;
-  const again = Uint8Array.from(from, (q) => (q >= 0 && uses[q] > 1 ? 1 : 0));
+  const again = maskOf(from, (q) => q >= 0 && uses[q] > 1);
   // Pixel by pixel, sources meet by chance; a piece is where whole neighbourhoods do.
   const solid = new Uint8Array(width * height);
   for (let y = 1; y + 1 < height; y++) {

@@ -2,16 +2,17 @@ import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { boxAround, coloursIn, planeIn, withColoursIn } from '../raster/box';
-import { assertSameSize, planesOf, withOpacity, type Picture, type Plane } from '../raster/plane';
-import { resizeHoled, scaledSize, type Holed } from '../raster/resize';
-import { sampleAt } from '../raster/sample';
+import { assertSameSize, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { halveHoled, resizeHoled, scaledSize, type Holed } from '../raster/resize';
 import { membraneFill, settle, shut } from './membrane';
 
 /** Longest side, px, at which the layering is measured: what counts are whole things, not their texture. */
 const measuredAt = 60;
 /** The layering is taken for no stronger than this. */
 const strongest = 4;
-/** Longest side, px, at which the membrane is stretched; what is finer settles in a few sweeps at full size. */
+/** Longest side, px, at which the membrane is stretched; what is finer settles in a few sweeps at every doubling. */
+const stretchedAt = 450;
+/** The same where patches will be laid over it. */
 const workSide = 900;
 const sweeps = 6;
 
@@ -39,24 +40,24 @@ export function layering(picture: Picture, hole: Plane): number {
 }
 
 /**
- * The smooth fill: a membrane over the hole's rim, see `membraneFill`, stretched at 900 px at most and settled at full size. Where
- * nothing is invented the picture is kept to the bit.
+ * The smooth fill: a membrane over the hole's rim, see `membraneFill`, stretched at 450 px at most and settled at every doubling from
+ * there. Where nothing is invented the picture is kept to the bit.
  *
  * @param hole 0 (keep) to 1 (invent)
  * @throws RangeError when sizes differ; AbortError
  */
 export async function smoothFill(picture: Picture, hole: Plane, context: Context): Promise<Picture> {
   assertSameSize(picture, hole, 'smooth fill');
-  const ratio = workSide / Math.max(picture.width, picture.height);
-  if (ratio >= 1) return membraneFill(picture, hole, context);
+  const halvings = Math.ceil(Math.log2(Math.max(picture.width, picture.height) / stretchedAt));
+  if (halvings <= 0) return membraneFill(picture, hole, context);
   // Only the hole and what is around it counts.
-  const box = boxAround(hole, shut, Math.ceil(4 / ratio));
+  const box = boxAround(hole, shut, 4 * 2 ** halvings);
   if (!box) return { width: picture.width, height: picture.height, r: picture.r, g: picture.g, b: picture.b };
-  const part: Holed = { picture: coloursIn(picture, box), hole: planeIn(hole, box) };
-  const [width, height] = [box.width, box.height].map((v) => Math.max(1, Math.round(v * ratio)));
-  const small = resizeHoled(part, width, height);
-  const filled = await membraneFill(small.picture, small.hole, context, 1 / ratio ** 2);
-  return withColoursIn(withOpacity(picture), box, await enlarged(filled, part, context));
+  const sizes: Holed[] = [{ picture: coloursIn(picture, box), hole: planeIn(hole, box) }];
+  while (sizes.length <= halvings) sizes.unshift(halveHoled(sizes[0]));
+  let filled = await membraneFill(sizes[0].picture, sizes[0].hole, context, 4 ** halvings);
+  for (let i = 1; i <= halvings; i++) filled = await enlarged(filled, sizes[i], [2, 2], 4 ** (halvings - i), context);
+  return withColoursIn(withOpacity(picture), box, filled);
 }
 
 /** A guess at what the hole holds: see `layeredFill`. */
@@ -86,8 +87,10 @@ export async function layeredFill(picture: Picture, hole: Plane, context: Contex
     Math.max(1, Math.round(height * Math.min(1, factor))),
   );
   const filled = await membraneFill(squeezed.picture, squeezed.hole, context, (picture.width / width) ** 2);
-  const guess = await enlarged(filled, small, context);
-  return { small, guess, full: width === picture.width ? guess : await enlarged(filled, { picture, hole }, context) };
+  const laidInto = (to: Holed): Promise<Picture> =>
+    enlarged(filled, to, [to.picture.width / filled.width, to.picture.height / filled.height], 1, context);
+  const guess = await laidInto(small);
+  return { small, guess, full: width === picture.width ? guess : await laidInto({ picture, hole }) };
 }
 
 function atWorkSize(holed: Holed): Holed {
@@ -96,20 +99,42 @@ function atWorkSize(holed: Holed): Holed {
   return resizeHoled(holed, size.width, size.height);
 }
 
-/** A smaller or squeezed picture's membrane in the hole of a larger one. */
-async function enlarged(filled: Picture, { picture, hole }: Holed, context: Context): Promise<Picture> {
+/**
+ * A smaller or squeezed picture's membrane in the hole of a larger one, bilinear, and settled.
+ *
+ * @param steps pixels of the larger one in one of the smaller, across and down
+ * @param strength see `membraneFill`
+ */
+async function enlarged(
+  filled: Picture,
+  { picture, hole }: Holed,
+  [stepX, stepY]: readonly [number, number],
+  strength: number,
+  context: Context,
+): Promise<Picture> {
   const { width, height } = picture;
-  const planes = planesOf(filled);
+  const { r, g, b } = filled;
   const out = { width, height, r: picture.r.slice(), g: picture.g.slice(), b: picture.b.slice() };
-  const channels = [out.r, out.g, out.b];
+  const last = { x: filled.width - 1, y: filled.height - 1 };
   for (let y = 0, p = 0; y < height; y++) {
-    const sy = ((y + 0.5) * filled.height) / height - 0.5;
+    const sy = Math.min(last.y, Math.max(0, (y + 0.5) / stepY - 0.5));
+    const top = Math.floor(sy);
+    const v = sy - top;
+    const row = top * filled.width;
+    const down = top < last.y ? filled.width : 0;
     for (let x = 0; x < width; x++, p++) {
       if (hole.data[p] < shut) continue;
-      const sx = ((x + 0.5) * filled.width) / width - 0.5;
-      for (let c = 0; c < 3; c++) channels[c][p] = sampleAt(planes[c], sx, sy);
+      const sx = Math.min(last.x, Math.max(0, (x + 0.5) / stepX - 0.5));
+      const left = Math.floor(sx);
+      const u = sx - left;
+      const q = row + left;
+      const right = left < last.x ? 1 : 0;
+      const [a, e, c, d] = [(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v];
+      out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
+      out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
+      out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];
     }
   }
-  await settle(out, picture, hole, sweeps, context);
+  await settle(out, picture, hole, { sweeps, strength }, context);
   return out;
 }

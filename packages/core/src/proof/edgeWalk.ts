@@ -2,6 +2,7 @@ import { components } from '../raster/components';
 import { gaussian } from '../raster/filter';
 import type { Picture, Plane } from '../raster/plane';
 import { leftover } from './leftover';
+import { maskOf } from '../raster/mask';
 
 /** One stretch of the subject's edge, and what was measured there. */
 export interface EdgePlace {
@@ -103,7 +104,7 @@ function borderOf(data: Float32Array, width: number, height: number): Float32Arr
 function speckCentres(data: Float32Array, width: number, height: number, most: number): Float32Array {
   const out = new Float32Array(data.length);
   for (const solid of [true, false]) {
-    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
+    const mask = maskOf(data, (v) => (solid ? v > 0.02 : v < 0.98));
     const { label, area } = components(mask, width, height);
     const seen = new Uint8Array(area.length);
     label.forEach((id, p) => {

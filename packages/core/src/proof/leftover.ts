@@ -1,6 +1,7 @@
 import { cielabOf } from '../colour/cielab';
 import type { Picture, Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
+import { weightOf } from '../raster/mask';
 
 /**
  * How much of the old background is left in the subject's edge colour: at each partly covered pixel, how far its colour has
@@ -13,7 +14,7 @@ import { pushPull } from '../raster/pushPull';
 export function leftover(subject: Picture, behind: Picture): Plane {
   const { width, height } = subject;
   const a = subject.a ?? new Float32Array(width * height).fill(1);
-  const sure: Plane = { width, height, data: Float32Array.from(a, (v) => (v >= 0.99 ? 1 : 0)) };
+  const sure: Plane = { width, height, data: weightOf(a, (v) => v >= 0.99) };
   const [r, g, b] = pushPull(
     [subject.r, subject.g, subject.b].map((data) => ({ width, height, data })),
     sure,

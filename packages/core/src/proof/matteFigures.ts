@@ -1,5 +1,6 @@
 import { components } from '../raster/components';
 import type { Plane } from '../raster/plane';
+import { maskOf } from '../raster/mask';
 
 /** What can be said of a matte without knowing the truth. */
 export interface MatteFigures {
@@ -22,7 +23,7 @@ export function matteFigures(matte: Plane, smallest: number): MatteFigures {
     if (v > 0.01 && v < 0.99) soft++;
   }
   const small = (solid: boolean): number => {
-    const mask = Uint8Array.from(data, (v) => ((solid ? v > 0.02 : v < 0.98) ? 1 : 0));
+    const mask = maskOf(data, (v) => (solid ? v > 0.02 : v < 0.98));
     return components(mask, width, height).area.filter((area, i) => i > 0 && area <= smallest).length;
   };
   return { subject: covered / data.length, soft: soft / data.length, specks: small(true), pinholes: small(false) };

@@ -146,6 +146,29 @@ export function halve(p: Plane): Plane {
   return out;
 }
 
+/** As `halve`, for a picture with a hole in it: what is in the hole does not leak into what is around it. */
+export function halveHoled({ picture, hole }: Holed): Holed {
+  const { width, height, r, g, b } = picture;
+  const [w, h] = [(width + 1) >> 1, (height + 1) >> 1];
+  const [red, green, blue, missing] = [0, 1, 2, 3].map(() => new Float32Array(w * h));
+  const m = hole.data;
+  for (let y = 0, o = 0; y < h; y++) {
+    const down = 2 * y + 1 < height ? width : 0;
+    for (let x = 0, p = 2 * y * width; x < w; x++, o++, p += 2) {
+      const across = 2 * x + 1 < width ? 1 : 0;
+      const [q, s, t] = [p + across, p + down, p + across + down];
+      const [kp, kq, ks, kt] = [1 - m[p], 1 - m[q], 1 - m[s], 1 - m[t]];
+      const kept = kp + kq + ks + kt;
+      missing[o] = Math.max(0, 1 - kept / 4);
+      if (kept < 1e-3) continue;
+      red[o] = (kp * r[p] + kq * r[q] + ks * r[s] + kt * r[t]) / kept;
+      green[o] = (kp * g[p] + kq * g[q] + ks * g[s] + kt * g[t]) / kept;
+      blue[o] = (kp * b[p] + kq * b[q] + ks * b[s] + kt * b[t]) / kept;
+    }
+  }
+  return { picture: { width: w, height: h, r: red, g: green, b: blue }, hole: { width: w, height: h, data: missing } };
+}
+
 /** The upper left part of a plane, of at most its size. */
 export function cropped(p: Plane, width: number, height: number): Plane {
   if (p.width === width && p.height === height) return p;

@@ -1,0 +1,57 @@
+import fc from 'fast-check';
+import { maskOf, weightOf } from './mask';
+import { makePlane } from './plane';
+import { halveHoled, resizeHoled } from './resize';
+import { widened } from './widened';
+
+describe('masks', () => {
+  test('a mask and a weight are one where the test holds, by value and by place', () => {
+    const values = new Float32Array([0.2, 0.8, 0.5, 1]);
+    expect([...maskOf(values, (v) => v > 0.4)]).toEqual([0, 1, 1, 1]);
+    expect([...weightOf(values, (v, p) => v > 0.4 && p < 2)]).toEqual([0, 1, 0, 0]);
+  });
+
+  test('a widened mask is one where anything lies within reach along both axes', () => {
+    const sizes = fc.record({
+      width: fc.integer({ min: 1, max: 12 }),
+      height: fc.integer({ min: 1, max: 12 }),
+      reach: fc.integer({ min: 1, max: 4 }),
+    });
+    fc.assert(
+      fc.property(sizes, fc.array(fc.nat(143), { maxLength: 6 }), ({ width, height, reach }, set) => {
+        const mask = new Uint8Array(width * height);
+        for (const p of set) if (p < mask.length) mask[p] = 1;
+        const wide = widened(mask, width, height, reach);
+        for (let y = 0; y < height; y++) {
+          for (let x = 0; x < width; x++) {
+            const near = mask.some((m, p) => m > 0 && Math.abs((p % width) - x) <= reach && Math.abs(Math.floor(p / width) - y) <= reach);
+            expect(wide[y * width + x]).toBe(near ? 1 : 0);
+          }
+        }
+      }),
+    );
+  });
+});
+
+describe('half the size of a picture with a hole', () => {
+  test('what is in the hole does not leak out, odd sizes too', () => {
+    const [width, height] = [7, 5];
+    const hole = makePlane(width, height);
+    const grey = makePlane(width, height, 0.25).data;
+    for (let y = 1; y < 4; y++) for (let x = 2; x < 5; x++) [hole.data[y * width + x], grey[y * width + x]] = [1, 9];
+    const half = halveHoled({ picture: { width, height, r: grey, g: grey, b: grey }, hole });
+    expect([half.picture.width, half.picture.height]).toEqual([4, 3]);
+    half.hole.data.forEach((h, p) => expect(half.picture.g[p]).toBeCloseTo(h < 1 ? 0.25 : 0, 6));
+    expect(half.hole.data[1 * 4 + 1]).toBe(1);
+    expect(half.hole.data[0]).toBe(0);
+  });
+
+  test('away from holes and borders it is what any shrinking gives of a slope', () => {
+    const [width, height] = [32, 16];
+    const r = makePlane(width, height).data.map((_, p) => (p % width) / width);
+    const hole = makePlane(width, height);
+    const holed = { picture: { width, height, r, g: r, b: r }, hole };
+    const [half, other] = [halveHoled(holed), resizeHoled(holed, 16, 8)];
+    for (let x = 2; x < 14; x++) expect(half.picture.r[4 * 16 + x]).toBeCloseTo(other.picture.r[4 * 16 + x], 5);
+  });
+});

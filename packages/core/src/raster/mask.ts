@@ -1,0 +1,17 @@
+/**
+ * 1 where a test holds, else 0. A plain loop: the typed arrays' own `from` with a function takes twenty times as long.
+ *
+ * @param values a plane's data, or another mask
+ */
+export function maskOf(values: ArrayLike<number>, test: (value: number, p: number) => boolean): Uint8Array {
+  const out = new Uint8Array(values.length);
+  for (let p = 0; p < out.length; p++) if (test(values[p], p)) out[p] = 1;
+  return out;
+}
+
+/** The same as numbers that can be a plane's data. */
+export function weightOf(values: ArrayLike<number>, test: (value: number, p: number) => boolean): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let p = 0; p < out.length; p++) if (test(values[p], p)) out[p] = 1;
+  return out;
+}
