@@ -2,7 +2,6 @@ import { pause, type Context } from '../context/context';
 import { boxAround, planeIn } from '../raster/box';
 import { widened } from '../raster/widened';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
-import { maskOf } from '../raster/mask';
 
 /** One level of the multigrid. */
 interface Grid {
@@ -93,28 +92,23 @@ export async function settle(
   context: Context,
 ): Promise<void> {
   const { width, height } = picture;
-  const near = widened(
-    maskOf(hole.data, (h) => h < 1),
-    width,
-    height,
-    nearRim,
-  );
   const open = new Uint8Array(width * height);
-  const hold = new Float32Array(width * height);
-  for (let p = 0; p < open.length; p++) {
-    const h = hole.data[p];
-    if (h < shut || near[p] === 0) continue;
-    open[p] = 1;
-    hold[p] = strength * holdOf(h);
-  }
+  for (let p = 0; p < open.length; p++) if (hole.data[p] < 1) open[p] = 1;
+  const near = widened(open, width, height, nearRim);
+  for (let p = 0; p < open.length; p++) open[p] = near[p] === 1 && hole.data[p] >= shut ? 1 : 0;
   const around = neighbours(open, width, height);
-  const pull = new Float32Array(around.at.length);
-  for (const c of ['r', 'g', 'b'] as const) {
-    for (let k = 0; k < pull.length; k++) pull[k] = seen[c][around.at[k]] * hold[around.at[k]];
-    for (let k = 0; k < sweeps; k++) {
-      await pause(context, 'Filling the hole');
-      sweepListed(around, picture[c], pull, hold);
-    }
+  const hold = new Float32Array(around.at.length);
+  const pulls = [0, 1, 2].map(() => new Float32Array(hold.length));
+  for (let k = 0; k < hold.length; k++) {
+    const p = around.at[k];
+    hold[k] = strength * holdOf(hole.data[p]);
+    pulls[0][k] = hold[k] * seen.r[p];
+    pulls[1][k] = hold[k] * seen.g[p];
+    pulls[2][k] = hold[k] * seen.b[p];
+  }
+  for (let k = 0; k < sweeps; k++) {
+    await pause(context, 'Filling the hole');
+    sweepListed(around, picture, pulls, hold);
   }
 }
 
@@ -146,10 +140,18 @@ function neighbours(open: Uint8Array, width: number, height: number): Listed {
 }
 
 /** One Gauss-Seidel sweep over few pixels of many. */
-function sweepListed({ at, left, right, up, down }: Listed, u: Float32Array, pull: Float32Array, hold: Float32Array): void {
+function sweepListed({ at, left, right, up, down }: Listed, { r, g, b }: Picture, pulls: Float32Array[], hold: Float32Array): void {
+  const [red, green, blue] = pulls;
   for (let k = 0; k < at.length; k++) {
     const p = at[k];
-    u[p] = (u[left[k]] + u[right[k]] + u[up[k]] + u[down[k]] + pull[k]) / (4 + hold[p]);
+    const w = left[k];
+    const e = right[k];
+    const n = up[k];
+    const s = down[k];
+    const share = 1 / (4 + hold[k]);
+    r[p] = (r[w] + r[e] + r[n] + r[s] + red[k]) * share;
+    g[p] = (g[w] + g[e] + g[n] + g[s] + green[k]) * share;
+    b[p] = (b[w] + b[e] + b[n] + b[s] + blue[k]) * share;
   }
 }
 

@@ -14,7 +14,7 @@ const strongest = 4;
 const stretchedAt = 450;
 /** The same where patches will be laid over it. */
 const workSide = 900;
-const sweeps = 6;
+const sweeps = 4;
 
 /**
  * How much farther things reach sideways than upwards, from what is seen: the squared ratio of brightness steps down and across
@@ -129,7 +129,10 @@ async function enlarged(
       const u = sx - left;
       const q = row + left;
       const right = left < last.x ? 1 : 0;
-      const [a, e, c, d] = [(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v];
+      const a = (1 - u) * (1 - v);
+      const e = u * (1 - v);
+      const c = (1 - u) * v;
+      const d = u * v;
       out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
       out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
       out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];

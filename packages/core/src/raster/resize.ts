@@ -156,8 +156,13 @@ export function halveHoled({ picture, hole }: Holed): Holed {
     const down = 2 * y + 1 < height ? width : 0;
     for (let x = 0, p = 2 * y * width; x < w; x++, o++, p += 2) {
       const across = 2 * x + 1 < width ? 1 : 0;
-      const [q, s, t] = [p + across, p + down, p + across + down];
-      const [kp, kq, ks, kt] = [1 - m[p], 1 - m[q], 1 - m[s], 1 - m[t]];
+      const q = p + across;
+      const s = p + down;
+      const t = s + across;
+      const kp = 1 - m[p];
+      const kq = 1 - m[q];
+      const ks = 1 - m[s];
+      const kt = 1 - m[t];
       const kept = kp + kq + ks + kt;
       missing[o] = Math.max(0, 1 - kept / 4);
       if (kept < 1e-3) continue;

@@ -7,13 +7,10 @@
 export function widened(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
   const across = new Uint8Array(width * height);
   for (let y = 0, row = 0; y < height; y++, row += width) {
-    // The last non-zero column so far, and from where on the row is filled.
-    let filled = 0;
-    for (let x = 0; x < width; x++) {
-      if (mask[row + x] === 0) continue;
-      const end = Math.min(width, x + reach + 1);
-      across.fill(1, row + Math.max(filled, x - reach), row + end);
-      filled = end;
+    let until = 0;
+    for (let x = -reach; x < width; x++) {
+      if (x + reach < width && mask[row + x + reach]) until = x + 2 * reach + 1;
+      if (x >= 0 && x < until) across[row + x] = 1;
     }
   }
   const out = new Uint8Array(width * height);
