@@ -5,7 +5,7 @@ import { roundAperture, type Aperture } from './aperture';
 import { drawLamps } from './drawLamps';
 import type { SeenLamp } from './lamps';
 import { layered } from './layered';
-import { layerDiscs, levelOf, part, reduced } from './layers';
+import { draftBelow, layerDiscs, levelOf, part, reduced } from './layers';
 import { shapeOf, spread, type Frame } from './spread';
 import { signedDisc, type Optics } from './thinLens';
 
@@ -78,8 +78,6 @@ function frameOf({ width, height }: { width: number; height: number }): Frame {
 
 /** From this diameter on, px, a disc is laid on the halved picture: its rim is then softened by about a twelfth of it. */
 const coarseFrom = 32;
-/** Below this scale a picture is a draft, seen while something is dragged. */
-const draftBelow = 0.3;
 
 /** One blur for the whole card. @param disc px, negative in front of the focus */
 async function evenly(card: Picture, disc: number, aperture: Aperture, frame: Frame, context: Context): Promise<Picture> {

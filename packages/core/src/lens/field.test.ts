@@ -161,6 +161,23 @@ describe('defocus of varying distance', () => {
     expect(red(20)).toBeCloseTo(1, 2);
   });
 
+  test.each([0.1, 0.36, 0.5, 0.8, 0.95])('a thin mast %f of the way between two layers hides as much as its width', async (way) => {
+    // Two layers at the ends; the mast fades from the farther into the nearer one.
+    const [far, near] = [1e4, 12];
+    const ends = [signedDisc(optics, far, optics.across), signedDisc(optics, near, optics.across)];
+    const layers = layerDiscs(ends[1], ends[0]);
+    const disc = layers[0] + way * (layers[1] - layers[0]);
+    // c = c∞ (1 − s/d), so that d = s / (1 − c/c∞).
+    const mastAt = optics.focus / (1 - disc / signedDisc(optics, Infinity, optics.across));
+    const distance = planeFrom(w, h, (x, y) => (y === 0 ? near : x >= 78 && x < 82 ? mastAt : far));
+    const p = pictureFrom(w, h, (x, y) => (x >= 78 && x < 82 && y > 0 ? [0, 0, 0] : [1, 1, 1]));
+    const out = await defocus(p, distance, optics, context);
+    let dark = 0;
+    for (let x = 0; x < w; x++) dark += 1 - out.g[80 * w + x];
+    expect(dark).toBeGreaterThan(3.7);
+    expect(dark).toBeLessThan(4.3);
+  });
+
   test('a cut-out whose distance varies stays whole inside and soft only where it is out of focus', async () => {
     const card = makePicture(w, h, 0);
     for (let y = 20; y < 100; y++) for (let x = 40; x < 120; x++) [card.r[y * w + x], card.a![y * w + x]] = [0.6, 1];
@@ -234,6 +251,34 @@ describe('lamps', () => {
     expect(findLamps(room, plainLamps, context).lamps).toHaveLength(0);
   });
 
+  test('a lit window is no lamp, a lamp of its size is one', () => {
+    const lit = pictureFrom(200, 150, (x, y) => {
+      if (x >= 40 && x < 54 && y >= 40 && y < 52) return [1, 0.98, 0.9];
+      return Math.hypot(x - 120, y - 60) < 7 ? [1, 1, 1] : [0.05, 0.04, 0.05];
+    });
+    const { lamps, sizes } = findLamps(lit, plainLamps, context);
+    expect(sizes).toHaveLength(2);
+    expect(lamps.map((l) => Math.round(l.x / 10))).toEqual([12]);
+  });
+
+  test('a lamp whose rim says nothing takes the hue that the others have in common', () => {
+    const bare: [number, number, number] = [100, 120, 5];
+    const dots: [number, number, number][] = [[30, 30, 5], [80, 30, 5], [130, 30, 5], bare]; // prettier-ignore
+    const lights = pictureFrom(200, 150, (x, y) => {
+      for (const dot of dots) {
+        const away = Math.hypot(x + 0.5 - dot[0], y + 0.5 - dot[1]);
+        if (away < dot[2]) return [1, 1, 1];
+        if (away < dot[2] + 1.5 && dot !== bare) return [0.7, 0.4, 0.1];
+      }
+      return [0.02, 0.02, 0.02];
+    });
+    const warmth = findLamps(lights, plainLamps, context).lamps.map((l) => ({ y: l.y, ratio: l.colour[0] / l.colour[2] }));
+    expect(warmth).toHaveLength(4);
+    expect(warmth.find((l) => l.y > 100)!.ratio).toBeGreaterThan(1.5);
+    const alone = findLamps(night([[60, 60, 5]]), { ...plainLamps, colour: 0 }, context).lamps; // prettier-ignore
+    expect(alone[0].colour[0] / alone[0].colour[2]).toBeCloseTo(1, 6);
+  });
+
   test('found at half the size they lie at the same place of the full picture', () => {
     const half = night([[30, 40, 5]]);
     const [lamp] = findLamps(half, plainLamps, { scale: 0.5 }).lamps;
@@ -249,8 +294,9 @@ describe('lamps', () => {
     expect(seen).toHaveLength(1);
     const black = pictureFrom(200, 150, () => [0, 0, 0]);
     const out = await defocus(black, 1e4, optics, context, seen);
-    // 2³ − 1 times the light of a white disc of its area.
-    expect(sum(out.g) / (7 * Math.PI * found[0].radius ** 2)).toBeCloseTo(1, 1);
+    // 2³ − 1 times the light of a white disc of its area; eight times white, it clips a little beyond its own rim.
+    expect(found[0].radius - seen[0].radius).toBeCloseTo(0.25 * Math.sqrt(2 * Math.log(4)), 6);
+    expect(sum(out.g) / (7 * Math.PI * seen[0].radius ** 2)).toBeCloseTo(1, 1);
     expect(out.g[60 * 200 + 140]).toBeGreaterThan(0.1);
     expect(out.g[60 * 200 + 60]).toBe(0);
   });

@@ -70,15 +70,22 @@ export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<
   const spots = spotsOf(bright, width, height);
   const lamps: Lamp[] = [];
   const sizes: number[] = [];
+  const kept: (Rim & { spot: Spot; radius: number })[] = [];
   for (const spot of spots) {
     const radius = Math.sqrt(spot.area / Math.PI);
     sizes.push((2 * radius) / scale);
-    if (2 * radius > params.size * scale || 2 * radius < params.least * scale || !isRound(spot, width)) continue;
+    if (2 * radius > params.size * scale || 2 * radius < params.least * scale) continue;
+    const box = boxOf(spot, width);
+    if (!isRound(spot, box)) continue;
     const around = ringOf(picture, spot, radius);
-    if (around.dark > 0.7 * spot.light) continue;
+    if (around.dark > 0.7 * spot.light || isSquare(picture, spot, box)) continue;
+    kept.push({ spot, radius, rim: around.rim, count: around.count });
+  }
+  const common = commonHue(kept);
+  for (const { spot, radius, rim, count } of kept) {
     const [x, y] = [(spot.x + 0.5) / scale, (spot.y + 0.5) / scale];
     const dropped = params.dropped.some(([dx, dy]) => Math.hypot(dx - x, dy - y) <= Math.max(2, radius / scale));
-    const tinted = around.hue.map((c) => Math.max(0, 1 + params.colour * (c - 1)));
+    const tinted = hueOf(rim, count, common).map((c) => Math.max(0, 1 + params.colour * (c - 1)));
     const level = spot.light / Math.max(1e-6, luminance(tinted[0], tinted[1], tinted[2]));
     lamps.push({ x, y, radius: radius / scale, colour: tinted.map((c) => c * level) as Lamp['colour'], dropped });
   }
@@ -118,21 +125,74 @@ function spotsOf(bright: Uint8Array, width: number, height: number): Spot[] {
   return spots.filter((s) => s.area > 0);
 }
 
-/** Half of a long streak is no lamp, nor is a ring: the box around a spot is about as wide as high, and full. */
-function isRound(spot: Spot, width: number): boolean {
+interface Box {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+function boxOf({ pixels }: Spot, width: number): Box {
   let [left, right] = [Infinity, -Infinity];
-  for (const p of spot.pixels) {
+  for (const p of pixels) {
     left = Math.min(left, p % width);
     right = Math.max(right, p % width);
   }
-  const top = (spot.pixels[0] / width) | 0;
-  const down = ((spot.pixels[spot.pixels.length - 1] / width) | 0) - top + 1;
-  const across = right - left + 1;
+  return { left, right, top: (pixels[0] / width) | 0, bottom: (pixels[pixels.length - 1] / width) | 0 };
+}
+
+/** Half of a long streak is no lamp, nor is a ring: the box around a spot is about as wide as high, and full. */
+function isRound(spot: Spot, { left, right, top, bottom }: Box): boolean {
+  const [across, down] = [right - left + 1, bottom - top + 1];
   return across <= 2.2 * down && down <= 2.2 * across && spot.area >= 0.5 * across * down;
 }
 
-/** The colour found at a spot's rim (luminance 1), and how bright the surroundings are; sets the spot's own light. */
-function ringOf(picture: Picture, spot: Spot, radius: number): { hue: number[]; dark: number } {
+/** Below this width or height, px, a spot's corners cannot be told from a disc's. */
+const corners = 5;
+
+/** A lit window or a sheet of paper is bright in the corners of the box around it; a disc does not reach them. */
+function isSquare({ r, g, b, width }: Picture, spot: Spot, { left, right, top, bottom }: Box): boolean {
+  const [across, down] = [right - left + 1, bottom - top + 1];
+  if (Math.min(across, down) < corners) return false;
+  let [outside, bright] = [0, 0];
+  for (let y = top; y <= bottom; y++) {
+    for (let x = left; x <= right; x++) {
+      if (Math.hypot((2 * (x - left) + 1) / across - 1, (2 * (y - top) + 1) / down - 1) < 1.08) continue;
+      outside++;
+      const p = y * width + x;
+      if (luminance(r[p], g[p], b[p]) > 0.75 * spot.light) bright++;
+    }
+  }
+  return bright > 0.7 * outside;
+}
+
+/** What a light's rim has above its surroundings, summed, and over how many pixels. */
+interface Rim {
+  rim: number[];
+  count: number;
+}
+
+/** How much light a pixel of the rim must have to tell its lamp's hue. */
+const telling = 0.08;
+
+/** The hue of a rim, luminance 1. The less light there is in it, the nearer to the hue that the picture's lamps have in common. */
+function hueOf(rim: number[], count: number, common: number[]): number[] {
+  const own = rim.map((c, i) => c + (0.02 + telling * count) * common[i]);
+  const mean = luminance(own[0], own[1], own[2]);
+  return own.map((c) => Math.min(1.8, Math.max(0.35, c / mean)));
+}
+
+/** The hue of the lamps whose rims tell: most lamps of a place are alike. White when fewer than three do. */
+function commonHue(lamps: Rim[]): number[] {
+  const hues = lamps
+    .filter(({ rim, count }) => luminance(rim[0], rim[1], rim[2]) > telling * Math.max(4, count))
+    .map(({ rim }) => rim.map((c) => c / luminance(rim[0], rim[1], rim[2])));
+  if (hues.length < 3) return [1, 1, 1];
+  return [0, 1, 2].map((c) => hues.map((h) => h[c]).sort((a, b) => a - b)[hues.length >> 1]);
+}
+
+/** What a spot's rim has above its surroundings, and how bright those are; sets the spot's own light. */
+function ringOf(picture: Picture, spot: Spot, radius: number): Rim & { dark: number } {
   const { width, height, r, g, b } = picture;
   let light = 0;
   for (const p of spot.pixels) light += luminance(r[p], g[p], b[p]);
@@ -163,10 +223,7 @@ function ringOf(picture: Picture, spot: Spot, radius: number): { hue: number[]; 
     own[1] += Math.max(0, g[p] - around[1]);
     own[2] += Math.max(0, b[p] - around[2]);
   });
-  // A dim rim says little: the less light there is in it, the nearer to white.
-  for (let c = 0; c < 3; c++) own[c] += 0.02 + 0.08 * rim;
-  const mean = luminance(own[0], own[1], own[2]);
-  return { hue: own.map((c) => Math.min(1.8, Math.max(0.35, c / mean))), dark: luminance(around[0], around[1], around[2]) };
+  return { rim: own, count: rim, dark: luminance(around[0], around[1], around[2]) };
 }
 
 /** A lamp in the frame, as it is drawn. Lengths in px of the frame as rendered. */
@@ -177,6 +234,14 @@ export interface SeenLamp {
   softness: number;
   /** Light of one pixel that is added, linear. */
   light: [number, number, number];
+}
+
+/**
+ * How far a light clips beyond its own rim, px: a pixel that sees only a part in `times` of it is white. A pixel sees about a
+ * Gaussian of a quarter of its width.
+ */
+function spillOf(times: number): number {
+  return times > 2 ? 0.25 * Math.sqrt(2 * Math.log(times / 2)) : 0;
 }
 
 /**
@@ -196,7 +261,8 @@ export function seenLamps(
     for (const lamp of lamps) {
       if (lamp.dropped) continue;
       const { x, y, size } = toFrame(lamp.x, lamp.y);
-      out.push({ x, y, radius: lamp.radius * size, softness: 0, light: lamp.colour.map((c) => c * times) as SeenLamp['light'] });
+      const radius = Math.max(0.6 * lamp.radius, lamp.radius - spillOf(times + 1)) * size;
+      out.push({ x, y, radius, softness: 0, light: lamp.colour.map((c) => c * times) as SeenLamp['light'] });
     }
   }
   for (const lamp of params.set) {

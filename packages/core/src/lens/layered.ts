@@ -1,8 +1,8 @@
 import { pause, type Context } from '../context/context';
-import { makePicture, makePlane, pictureOf, type Picture, type Plane } from '../raster/plane';
-import { cropped, double } from '../raster/resize';
+import { makePlane, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
-import { layerPlace, levelOf, reduced } from './layers';
+import { draftBelow, layerPlace, levelOf, reduced } from './layers';
+import { doubled, emptyStack, finished, layOver, sizeAt, type Stack } from './stack';
 import { shapeOf, spreadInto, type Extent, type Frame, type Shape } from './spread';
 
 /** How much of what is behind a layer hides, at its own size. */
@@ -18,6 +18,8 @@ export interface LayerCover {
 
 /** From this diameter on, px, a layer is laid on the halved picture: the rims of its discs are then softened by about a quarter of them. */
 const coarseFrom = 12;
+/** The same in a draft. */
+const coarseInDraft = 8;
 
 /** Side of the tiles in which layers are spread, px of their level. */
 const side = 128;
@@ -29,9 +31,6 @@ interface Run {
   /** Nearer than the focus: laid apart, then over what is farther. */
   near: boolean;
 }
-
-/** What has been laid so far: light (times opacity where `times` says so), opacity, and for cards with opacity the sum of the layers' shares. */
-type Stack = Plane[];
 
 /**
  * Cuts a card into layers by its discs, spreads each, and lays them over each other, tile by tile: a tile costs only
@@ -51,7 +50,7 @@ export async function layered(
 ): Promise<{ picture: Picture; covers: LayerCover[] }> {
   const place = layerPlace(discs, layers);
   const spans = new Spans(place, card.width, card.height);
-  const runs = runsOf(layers);
+  const runs = runsOf(layers, context.scale < draftBelow ? coarseInDraft : coarseFrom);
   const covers = new Map<Run, LayerCover[]>();
   let done = 0;
   const laid = async (run: Run, stack: Stack): Promise<Stack> => {
@@ -86,10 +85,10 @@ export async function layered(
   return { picture: finished(below, card), covers: runs.flatMap((run) => covers.get(run) ?? []) };
 }
 
-function runsOf(layers: number[]): Run[] {
+function runsOf(layers: number[], from: number): Run[] {
   const runs: Run[] = [];
   layers.forEach((disc, k) => {
-    const level = levelOf(disc, coarseFrom);
+    const level = levelOf(disc, from);
     const last = runs[runs.length - 1];
     if (last && last.level === level) last.layers.push(k);
     else runs.push({ level, layers: [k], near: disc < 0 && runs.length > 0 });
@@ -101,48 +100,9 @@ function shapeAt(aperture: Aperture, disc: number, level: number, frame: Frame):
   return Math.abs(disc) > 1 ? shapeOf(aperture, Math.abs(disc) / 2 ** level, reduced(frame, level), disc < 0) : undefined;
 }
 
-function sizeAt({ width, height }: { width: number; height: number }, level: number): [number, number] {
-  return [Math.ceil(width / 2 ** level), Math.ceil(height / 2 ** level)];
-}
-
 function newCover(card: Picture, disc: number, level: number): LayerCover {
   const [width, height] = sizeAt(card, level);
   return { disc, level, width, height, data: new Uint8Array(width * height) };
-}
-
-function emptyStack(card: Picture, level: number): Stack {
-  const [w, h] = sizeAt(card, level);
-  return Array.from({ length: card.a ? 5 : 4 }, () => makePlane(w, h));
-}
-
-function doubled(stack: Stack, card: Picture, level: number): Stack {
-  const [w, h] = sizeAt(card, level);
-  const larger = stack.map((p) => cropped(double(p), w, h));
-  if (!card.a) weigh(larger, stack);
-  return larger;
-}
-
-/** What is not known yet must not darken what is: where opacity is partial, doubled colours are weighted by it. */
-function weigh(larger: Stack, [red, green, blue, opacity]: Stack): void {
-  const [r, g, b, whole] = larger.map((p) => p.data);
-  const { width, height } = larger[0];
-  const { width: w, height: h, data: a } = opacity;
-  for (let y = 0, p = 0; y < height; y++) {
-    const near = (y >> 1) * w;
-    const far = Math.min(h - 1, Math.max(0, (y >> 1) + ((y & 1) === 0 ? -1 : 1))) * w;
-    for (let x = 0; x < width; x++, p++) {
-      if (whole[p] > 0.999 || whole[p] < 1e-6) continue;
-      const own = x >> 1;
-      const other = Math.min(w - 1, Math.max(0, own + ((x & 1) === 0 ? -1 : 1)));
-      const nn = (0.5625 * a[near + own]) / whole[p];
-      const no = (0.1875 * a[near + other]) / whole[p];
-      const fn = (0.1875 * a[far + own]) / whole[p];
-      const fo = (0.0625 * a[far + other]) / whole[p];
-      r[p] = nn * red.data[near + own] + no * red.data[near + other] + fn * red.data[far + own] + fo * red.data[far + other];
-      g[p] = nn * green.data[near + own] + no * green.data[near + other] + fn * green.data[far + own] + fo * green.data[far + other];
-      b[p] = nn * blue.data[near + own] + no * blue.data[near + other] + fn * blue.data[far + own] + fo * blue.data[far + other];
-    }
-  }
 }
 
 /** Side of the squares of which it is known what layers they hold, px, and its power of two. */
@@ -184,7 +144,7 @@ interface Held {
   squares: Uint8Array;
 }
 
-/** One layer's part of a tile: light times opacity, opacity, for cards with opacity its share, and where there is any. */
+/** One layer's part of a tile: light and opacity of what stays in it (planes 0 to 2 and 4), opacity of all that stands in it (3), and where there is any. */
 interface Slice {
   planes: Plane[];
   extent: Extent;
@@ -213,9 +173,9 @@ class Tiles {
     this.margin = Math.max(1, ...shapes.map((s) => s?.reach ?? 0));
     this.across = side + 2 * this.margin;
     const room = (): Plane => makePlane(this.across, this.across);
-    this.laid = stack.map(room);
+    this.laid = Array.from({ length: 5 }, room);
     this.slices = run.layers.map(() => ({
-      planes: stack.map(room),
+      planes: Array.from({ length: 5 }, room),
       extent: { from: new Int32Array(this.across), to: new Int32Array(this.across) },
       any: true,
     }));
@@ -303,7 +263,7 @@ class Tiles {
         if (own < -1 || own >= layers.length) continue;
         if (own !== at) {
           if (light > 0) {
-            if (at >= 0) this.add(at, v, u, red, green, blue, light, light - next);
+            if (at >= 0) this.add(at, v, u, red - nextRed, green - nextGreen, blue - nextBlue, light, light - next);
             if (next > 0 && at + 1 < layers.length) this.add(at + 1, v, u, nextRed, nextGreen, nextBlue, next, next);
           }
           at = own;
@@ -321,26 +281,30 @@ class Tiles {
         next += on;
       }
       if (light > 0) {
-        if (at >= 0) this.add(at, v, u, red, green, blue, light, light - next);
+        if (at >= 0) this.add(at, v, u, red - nextRed, green - nextGreen, blue - nextBlue, light, light - next);
         if (next > 0 && at + 1 < layers.length) this.add(at + 1, v, u, nextRed, nextGreen, nextBlue, next, next);
       }
     }
   }
 
-  private add(i: number, v: number, u: number, red: number, green: number, blue: number, light: number, tent: number): void {
+  private add(i: number, v: number, u: number, red: number, green: number, blue: number, all: number, share: number): void {
     const slice = this.slices[i];
     const { planes, extent } = slice;
     const at = v * this.across + u;
     planes[0].data[at] += red;
     planes[1].data[at] += green;
     planes[2].data[at] += blue;
-    planes[3].data[at] += light;
-    if (planes.length > 4) planes[4].data[at] += tent;
+    planes[3].data[at] += all;
+    planes[4].data[at] += share;
     if (u < extent.from[v]) extent.from[v] = u;
     if (u >= extent.to[v]) extent.to[v] = u + 1;
     slice.any = true;
   }
 
+  /**
+   * Lays a spread layer. What of it fades into the next one is hidden by that one later: the layer hides so much that both
+   * together hide all that stands in it, neither letting through nor hiding twice, and has the colour of what stays.
+   */
   private lay(planes: Plane[], x: number, y: number, w: number, h: number, cover?: LayerCover): void {
     const [lr, lg, lb, la, ls] = planes.map((p) => p.data);
     const [r, g, b, a, share] = this.stack.map((p) => p.data);
@@ -350,107 +314,28 @@ class Tiles {
       let q = (v + this.margin) * this.across + this.margin;
       let p = (y + v) * width + x;
       for (let u = 0; u < w; u++, p++, q++) {
-        const hides = la[q];
-        if (hides < 1e-6) continue;
-        const open = hides >= 1 ? 0 : 1 - hides;
-        if (cover) cover.data[p] = hides >= 1 ? 255 : 255 * hides;
+        const once = ls[q];
+        if (once < 1e-6) continue;
+        const light = 1 / (la[q] >= 1 ? once : 1 - la[q] + once);
+        const hides = once * light;
+        const open = 1 - hides;
+        if (cover) cover.data[p] = 255 * hides;
         if (clear) {
-          r[p] = lr[q] + open * r[p];
-          g[p] = lg[q] + open * g[p];
-          b[p] = lb[q] + open * b[p];
+          r[p] = light * lr[q] + open * r[p];
+          g[p] = light * lg[q] + open * g[p];
+          b[p] = light * lb[q] + open * b[p];
           a[p] = hides + open * a[p];
-          if (share) share[p] += ls[q];
+          if (share) share[p] += once;
         } else {
           // Something stands behind everywhere: where little of it is known, what is known of it stands for all.
           const behind = open * Math.min(1, 8 * a[p]);
           const whole = 1 / (hides + behind);
-          r[p] = (lr[q] + behind * r[p]) * whole;
-          g[p] = (lg[q] + behind * g[p]) * whole;
-          b[p] = (lb[q] + behind * b[p]) * whole;
+          r[p] = (light * lr[q] + behind * r[p]) * whole;
+          g[p] = (light * lg[q] + behind * g[p]) * whole;
+          b[p] = (light * lb[q] + behind * b[p]) * whole;
           a[p] = Math.min(1, hides + open * a[p]);
         }
       }
     }
   }
-}
-
-/** Lays layers that were laid apart over what is behind them. @param finer how often they must be doubled to have its size */
-function layOver(stack: Stack, below: Stack, finer: number, clear: boolean): void {
-  const [r, g, b, a, share] = below.map((p) => p.data);
-  const { width, height } = below[0];
-  const { width: coarse, height: rows } = stack[0];
-  const k = 2 ** finer;
-  const line = stack.map(() => new Float32Array(coarse + 1));
-  const [lr, lg, lb, la, ls] = line;
-  for (let y = 0; y < height; y++) {
-    const v = Math.max(0, (y + 0.5) / k - 0.5);
-    const y0 = Math.floor(v);
-    const [top, low] = [y0 * coarse, Math.min(rows - 1, y0 + 1) * coarse];
-    // Opacity first: where there is none, nothing else is looked at.
-    const hidden = lineBetween(la, stack[3].data, top, low, v - y0, 0, coarse);
-    if (!hidden) continue;
-    const [first, last] = hidden;
-    for (let i = 0; i < line.length; i++) if (i !== 3) lineBetween(line[i], stack[i].data, top, low, v - y0, first, last);
-    const from = Math.max(0, Math.floor((first - 1) * k));
-    const to = Math.min(width, Math.ceil((last + 1) * k));
-    for (let x = from, p = y * width + from; x < to; x++, p++) {
-      const u = (x + 0.5) / k - 0.5;
-      const q = u < 0 ? 0 : u | 0;
-      const s = u < 0 ? 0 : u - q;
-      const hides = la[q] + s * (la[q + 1] - la[q]);
-      if (hides < 1e-6) continue;
-      const open = hides >= 1 ? 0 : 1 - hides;
-      const behind = clear ? open : open * Math.min(1, 8 * a[p]);
-      const whole = clear ? 1 : 1 / (hides + behind);
-      r[p] = (lr[q] + s * (lr[q + 1] - lr[q]) + behind * r[p]) * whole;
-      g[p] = (lg[q] + s * (lg[q + 1] - lg[q]) + behind * g[p]) * whole;
-      b[p] = (lb[q] + s * (lb[q + 1] - lb[q]) + behind * b[p]) * whole;
-      a[p] = Math.min(1, hides + open * a[p]);
-      if (share) share[p] += ls[q] + s * (ls[q + 1] - ls[q]);
-    }
-  }
-}
-
-/**
- * A line between two rows of a plane, with its end repeated; a column on both sides of the stretch is brought up to date too.
- *
- * @returns first column and one past the last that hold anything, or nothing
- */
-function lineBetween(
-  line: Float32Array,
-  data: Float32Array,
-  top: number,
-  low: number,
-  t: number,
-  first: number,
-  last: number,
-): [number, number] | undefined {
-  const width = line.length - 1;
-  let [from, to] = [width, 0];
-  const end = Math.min(width, last + 1);
-  for (let x = Math.max(0, first - 1); x < end; x++) {
-    const v = data[top + x] + t * (data[low + x] - data[top + x]);
-    line[x] = v;
-    if (v > 0) {
-      if (x < from) from = x;
-      to = x + 1;
-    }
-  }
-  if (end === width) line[width] = line[width - 1];
-  return to > from ? [from, to] : undefined;
-}
-
-function finished([red, green, blue, opacity, share]: Stack, card: Picture): Picture {
-  if (!card.a) return pictureOf([red, green, blue]);
-  const out = makePicture(card.width, card.height, 0);
-  for (let p = 0; p < out.r.length; p++) {
-    const a = opacity.data[p];
-    if (a < 1e-5) continue;
-    out.r[p] = red.data[p] / a;
-    out.g[p] = green.data[p] / a;
-    out.b[p] = blue.data[p] / a;
-    // Seams between layers of one solid thing let nothing through.
-    out.a![p] = Math.min(1, Math.max(a, share.data[p]));
-  }
-  return out;
 }

@@ -2,6 +2,9 @@ import type { Context } from '../context/context';
 import type { Plane } from '../raster/plane';
 import type { Frame } from './spread';
 
+/** Below this scale a picture is a draft, seen while something is dragged. */
+export const draftBelow = 0.3;
+
 /**
  * The signed blur discs (px, beyond the focus positive) at which a card is cut into layers, the farthest first:
  * near the focus they lie 2 px apart, far from it a quarter of their diameter, so that what lies between two is well

@@ -1,0 +1,129 @@
+import { makePicture, makePlane, pictureOf, type Picture, type Plane } from '../raster/plane';
+import { cropped, double } from '../raster/resize';
+
+/** What has been laid so far: light (times opacity where the card has any), opacity, and for cards with opacity the sum of the layers' shares. */
+export type Stack = Plane[];
+
+/** A size halved so often. */
+export function sizeAt({ width, height }: { width: number; height: number }, level: number): [number, number] {
+  return [Math.ceil(width / 2 ** level), Math.ceil(height / 2 ** level)];
+}
+
+/** Nothing laid yet, on a card halved so often. */
+export function emptyStack(card: Picture, level: number): Stack {
+  const [w, h] = sizeAt(card, level);
+  return Array.from({ length: card.a ? 5 : 4 }, () => makePlane(w, h));
+}
+
+/** A stack at twice its size. @param level how often the card is halved then */
+export function doubled(stack: Stack, card: Picture, level: number): Stack {
+  const [w, h] = sizeAt(card, level);
+  const larger = stack.map((p) => cropped(double(p), w, h));
+  if (!card.a) weigh(larger, stack);
+  return larger;
+}
+
+/** What is not known yet must not darken what is: where opacity is partial, doubled colours are weighted by it. */
+function weigh(larger: Stack, [red, green, blue, opacity]: Stack): void {
+  const [r, g, b, whole] = larger.map((p) => p.data);
+  const { width, height } = larger[0];
+  const { width: w, height: h, data: a } = opacity;
+  for (let y = 0, p = 0; y < height; y++) {
+    const near = (y >> 1) * w;
+    const far = Math.min(h - 1, Math.max(0, (y >> 1) + ((y & 1) === 0 ? -1 : 1))) * w;
+    for (let x = 0; x < width; x++, p++) {
+      if (whole[p] > 0.999 || whole[p] < 1e-6) continue;
+      const own = x >> 1;
+      const other = Math.min(w - 1, Math.max(0, own + ((x & 1) === 0 ? -1 : 1)));
+      const nn = (0.5625 * a[near + own]) / whole[p];
+      const no = (0.1875 * a[near + other]) / whole[p];
+      const fn = (0.1875 * a[far + own]) / whole[p];
+      const fo = (0.0625 * a[far + other]) / whole[p];
+      r[p] = nn * red.data[near + own] + no * red.data[near + other] + fn * red.data[far + own] + fo * red.data[far + other];
+      g[p] = nn * green.data[near + own] + no * green.data[near + other] + fn * green.data[far + own] + fo * green.data[far + other];
+      b[p] = nn * blue.data[near + own] + no * blue.data[near + other] + fn * blue.data[far + own] + fo * blue.data[far + other];
+    }
+  }
+}
+
+/** Lays layers that were laid apart over what is behind them. @param finer how often they must be doubled to have its size */
+export function layOver(stack: Stack, below: Stack, finer: number, clear: boolean): void {
+  const [r, g, b, a, share] = below.map((p) => p.data);
+  const { width, height } = below[0];
+  const { width: coarse, height: rows } = stack[0];
+  const k = 2 ** finer;
+  const line = stack.map(() => new Float32Array(coarse + 1));
+  const [lr, lg, lb, la, ls] = line;
+  for (let y = 0; y < height; y++) {
+    const v = Math.max(0, (y + 0.5) / k - 0.5);
+    const y0 = Math.floor(v);
+    const [top, low] = [y0 * coarse, Math.min(rows - 1, y0 + 1) * coarse];
+    // Opacity first: where there is none, nothing else is looked at.
+    const hidden = lineBetween(la, stack[3].data, top, low, v - y0, 0, coarse);
+    if (!hidden) continue;
+    const [first, last] = hidden;
+    for (let i = 0; i < line.length; i++) if (i !== 3) lineBetween(line[i], stack[i].data, top, low, v - y0, first, last);
+    const from = Math.max(0, Math.floor((first - 1) * k));
+    const to = Math.min(width, Math.ceil((last + 1) * k));
+    for (let x = from, p = y * width + from; x < to; x++, p++) {
+      const u = (x + 0.5) / k - 0.5;
+      const q = u < 0 ? 0 : u | 0;
+      const s = u < 0 ? 0 : u - q;
+      const hides = la[q] + s * (la[q + 1] - la[q]);
+      if (hides < 1e-6) continue;
+      const open = hides >= 1 ? 0 : 1 - hides;
+      const behind = clear ? open : open * Math.min(1, 8 * a[p]);
+      const whole = clear ? 1 : 1 / (hides + behind);
+      r[p] = (lr[q] + s * (lr[q + 1] - lr[q]) + behind * r[p]) * whole;
+      g[p] = (lg[q] + s * (lg[q + 1] - lg[q]) + behind * g[p]) * whole;
+      b[p] = (lb[q] + s * (lb[q + 1] - lb[q]) + behind * b[p]) * whole;
+      a[p] = Math.min(1, hides + open * a[p]);
+      if (share) share[p] += ls[q] + s * (ls[q + 1] - ls[q]);
+    }
+  }
+}
+
+/**
+ * A line between two rows of a plane, with its end repeated; a column on both sides of the stretch is brought up to date too.
+ *
+ * @returns first column and one past the last that hold anything, or nothing
+ */
+function lineBetween(
+  line: Float32Array,
+  data: Float32Array,
+  top: number,
+  low: number,
+  t: number,
+  first: number,
+  last: number,
+): [number, number] | undefined {
+  const width = line.length - 1;
+  let [from, to] = [width, 0];
+  const end = Math.min(width, last + 1);
+  for (let x = Math.max(0, first - 1); x < end; x++) {
+    const v = data[top + x] + t * (data[low + x] - data[top + x]);
+    line[x] = v;
+    if (v > 0) {
+      if (x < from) from = x;
+      to = x + 1;
+    }
+  }
+  if (end === width) line[width] = line[width - 1];
+  return to > from ? [from, to] : undefined;
+}
+
+/** The picture that a whole stack is. */
+export function finished([red, green, blue, opacity, share]: Stack, card: Picture): Picture {
+  if (!card.a) return pictureOf([red, green, blue]);
+  const out = makePicture(card.width, card.height, 0);
+  for (let p = 0; p < out.r.length; p++) {
+    const a = opacity.data[p];
+    if (a < 1e-5) continue;
+    out.r[p] = red.data[p] / a;
+    out.g[p] = green.data[p] / a;
+    out.b[p] = blue.data[p] / a;
+    // Seams between layers of one solid thing let nothing through.
+    out.a![p] = Math.min(1, Math.max(a, share.data[p]));
+  }
+  return out;
+}
