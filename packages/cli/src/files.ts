@@ -17,7 +17,7 @@ import {
   type Samples,
   type Shape,
 } from '@ritaglio/core';
-import { FormatError, readPicture, saidOfMultiplied, withoutOpacity, writePng, type Codec } from '@ritaglio/formats';
+import { FormatError, readPicture, saidOfMultiplied, withoutOpacity, type Codec } from '@ritaglio/formats';
 import sharp from 'sharp';
 import * as v from 'valibot';
 
@@ -118,14 +118,22 @@ export function shapesFrom(path: string): Promise<Shape[]> {
 export async function savePicture(path: string, picture: Picture): Promise<void> {
   if (/\.jpe?g$/i.test(path)) {
     await writeFile(path, await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92));
-  } else if (/\.png$/i.test(path)) await writeFile(path, writePng(toSamples16(picture)));
+  } else if (/\.png$/i.test(path)) await writeFile(path, await png16(toSamples16(picture)));
   else throw new InputError(`“${path}”: results are written as .png or .jpg.`);
+}
+
+/** A 16-bit PNG. Four times as fast here as what the application writes with, and hardly larger. */
+function png16({ width, height, channels, data }: Samples & { data: Uint16Array }): Promise<Buffer> {
+  return sharp(data, { raw: { width, height, channels: channels as 1 | 3 | 4 } })
+    .toColourspace(channels < 3 ? 'grey16' : 'rgb16')
+    .png({ compressionLevel: 2 })
+    .toBuffer();
 }
 
 /** Writes a matte as a 16-bit grey PNG. */
 export async function saveMatte(path: string, matte: Plane): Promise<void> {
   if (!/\.png$/i.test(path)) throw new InputError(`“${path}”: a matte is written as .png.`);
-  await writeFile(path, writePng(matteSamples16(matte)));
+  await writeFile(path, await png16(matteSamples16(matte)));
 }
 
 /** The sentence for any error, and its exit code. */

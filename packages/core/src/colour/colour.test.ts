@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { pictureFrom } from '../testing/scenes';
 import { cielabOf, deltaE2000, lightnessOf } from './cielab';
 import { oklabOf, oklabPlanes, oklabToLinear } from './oklab';
-import { decodeSrgb, encodeQuickly, encodeSrgb, fromSamples, toCode8, toRgba8, toSamples16 } from './srgb';
+import { decodedQuickly, decodeSrgb, encodedFinely, encodeQuickly, encodeSrgb, fromSamples, toCode8, toRgba8, toSamples16 } from './srgb';
 import { chromaticityOf, locus, whitePointOf } from './whitepoint';
 
 const light = fc.double({ min: 0, max: 1, noNaN: true });
@@ -25,6 +25,16 @@ describe('sRGB', () => {
 
   test('the quick encoding is close to the exact one', () => {
     fc.assert(fc.property(light, (v) => Math.abs(encodeQuickly(Float32Array.of(v))[0] - encodeSrgb(v)) < 2e-3));
+  });
+
+  test('the fine encoding is as good as the exact one for 16 bits', () => {
+    fc.assert(fc.property(light, (v) => Math.abs(encodedFinely(v) - encodeSrgb(v)) < 1e-7));
+    for (let v = 0; v < 0.01; v += 1e-5) expect(Math.abs(encodedFinely(v) - encodeSrgb(v))).toBeLessThan(1e-7);
+    expect([encodedFinely(-1), encodedFinely(NaN), encodedFinely(9)]).toEqual([0, 0, 1]);
+  });
+
+  test('the quick decoding is close to the exact one, beyond white too', () => {
+    for (let v = 0; v < 1.25; v += 1e-3) expect(Math.abs(decodedQuickly(v) - decodeSrgb(v))).toBeLessThan(1e-6);
   });
 
   test('light outside 0 to 1 is clipped, not wrapped', () => {

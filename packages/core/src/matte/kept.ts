@@ -1,4 +1,4 @@
-import { decodeSrgb, encodeSrgb } from '../colour/srgb';
+import { decodeSrgb, encodedFinely } from '../colour/srgb';
 import type { Picture, Plane } from '../raster/plane';
 
 /**
@@ -8,7 +8,7 @@ import type { Picture, Plane } from '../raster/plane';
 export function matteOfPicture(p: Picture): Plane {
   const { width, height } = p;
   if (p.a?.some((v) => v < 1)) return { width, height, data: p.a };
-  return { width, height, data: p.g.map(encodeSrgb) };
+  return { width, height, data: p.g.map(encodedFinely) };
 }
 
 /** Opacity as a grey of that code value, as mattes are shown and kept. */

@@ -1,3 +1,4 @@
+import { boxAround, planeIn } from '../raster/box';
 import { distanceTo } from '../raster/distance';
 import type { Plane } from '../raster/plane';
 import { maskOf } from '../raster/mask';
@@ -18,16 +19,21 @@ const covered = 0.9;
  */
 export function holeOf(matte: Plane, grow: number, feather: number): Plane {
   const { width, height } = matte;
+  const data = matte.data.slice();
+  const box = boxAround(matte, covered, Math.ceil(grow + feather) + 1);
+  if (!box) return { width, height, data };
+  const part = planeIn(matte, box);
   const away = distanceTo(
-    maskOf(matte.data, (v) => v > covered),
-    width,
-    height,
+    maskOf(part.data, (v) => v > covered),
+    box.width,
+    box.height,
   ).data;
-  const data = new Float32Array(width * height);
-  for (let p = 0; p < data.length; p++) {
-    const beyond = away[p] - grow;
-    const t = beyond <= 0 ? 1 : beyond < feather ? 1 - beyond / feather : 0;
-    data[p] = Math.max(matte.data[p], t * t * (3 - 2 * t));
+  for (let y = 0, k = 0; y < box.height; y++) {
+    for (let p = (y + box.y) * width + box.x, end = p + box.width; p < end; p++, k++) {
+      const beyond = away[k] - grow;
+      const t = beyond <= 0 ? 1 : beyond < feather ? 1 - beyond / feather : 0;
+      data[p] = Math.max(data[p], t * t * (3 - 2 * t));
+    }
   }
   return { width, height, data };
 }
@@ -46,14 +52,17 @@ export interface GrowSuggestion {
  * that a fill can only guess at. Softness is the distance from clear to opaque ground at the half-covered pixels.
  */
 export function suggestGrow(matte: Plane): GrowSuggestion {
-  const { width, height, data } = matte;
+  // Only where it is neither clear nor opaque, and the nearest that is, counts.
+  const box = boxAround(matte, touched, 2);
+  if (!box) return { grow: smear, softness: 0 };
+  const { width, height, data } = planeIn(matte, box);
   const toClear = distanceTo(
-    maskOf(matte.data, (v) => v <= touched),
+    maskOf(data, (v) => v <= touched),
     width,
     height,
   ).data;
   const toOpaque = distanceTo(
-    maskOf(matte.data, (v) => v >= 1 - touched),
+    maskOf(data, (v) => v >= 1 - touched),
     width,
     height,
   ).data;

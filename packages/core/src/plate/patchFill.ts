@@ -1,4 +1,4 @@
-import { decodeSrgb, encodedQuickly } from '../colour/srgb';
+import { decodedQuickly, encodedQuickly } from '../colour/srgb';
 import { pause, type Context } from '../context/context';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
@@ -133,7 +133,7 @@ async function copiedUp(
         const shift = rim * sampleAt(near[c], bx, by) + (1 - rim) * sampleAt(far[c], bx, by);
         const code = gain * encodedQuickly(picture[channels[c]][q]) + shift;
         const light = full[channels[c]];
-        light[p] += texture * (code <= 0 ? -light[p] : decodeSrgb(Math.min(1.2, code)) - light[p]);
+        light[p] += texture * (code <= 0 ? -light[p] : decodedQuickly(Math.min(1.2, code)) - light[p]);
       }
     }
   }
