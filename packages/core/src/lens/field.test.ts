@@ -161,6 +161,26 @@ describe('defocus of varying distance', () => {
     expect(red(20)).toBeCloseTo(1, 2);
   });
 
+  test('of two blurred things in front the nearer hides the farther, whatever sizes they are laid at', async () => {
+    const wide = { w: 400, h: 200 };
+    const strong = opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.2, focus: 6 }, 1600);
+    const scene = (x: number, y: number): number => (y > 120 && x < 200 ? 1.2 : y > 60 ? 3 : 6);
+    const distance = planeFrom(wide.w, wide.h, scene);
+    const p = pictureFrom(wide.w, wide.h, (x, y) => (y > 120 && x < 200 ? [1, 0, 0] : y > 60 ? [0, 1, 0] : [0, 0, 1]));
+    const out = await defocus(p, distance, strong, context);
+    const at = (x: number, y: number): number[] => [out.r, out.g, out.b].map((c) => c[y * wide.w + x]);
+    // Deep inside each there is nothing else, and everywhere the three make up the whole.
+    expect(at(40, 185)[0]).toBeGreaterThan(0.9);
+    expect(at(380, 185)[1]).toBeGreaterThan(0.95);
+    expect(at(380, 5)[2]).toBeGreaterThan(0.95);
+    for (let y = 5; y < wide.h; y += 10) {
+      for (let x = 5; x < wide.w; x += 10) expect(at(x, y).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 1);
+    }
+    // The nearest spreads over the one behind it, and the farther of both over what is sharp.
+    expect(at(60, 115)[0]).toBeGreaterThan(0.1);
+    expect(at(380, 56)[1]).toBeGreaterThan(0.05);
+  });
+
   test.each([0.1, 0.36, 0.5, 0.8, 0.95])('a thin mast %f of the way between two layers hides as much as its width', async (way) => {
     // Two layers at the ends; the mast fades from the farther into the nearer one.
     const [far, near] = [1e4, 12];

@@ -175,6 +175,22 @@ describe('photographed', () => {
     expect(fits).toBeGreaterThan(0.5);
   });
 
+  test('what it does not reach is filled with patches of what it shows, and said', async () => {
+    // It ends 14 px before the shot's right border, where the hole goes on.
+    const open = planeFrom(240, 200, (x, y) => (Math.hypot(x - 228, y - 100) < 26 ? 1 : 0));
+    const before = spoilt(truth, open);
+    const other = pictureFrom(240, 200, (x, y) => scene(x - 14, y));
+    const { picture, note } = await fillHole(
+      { behind: before, hole: open, allowed: { ...open, data: open.data.map((h) => 1 - h) }, photographed: other },
+      { kind: 'photographed', picture: 'o' },
+      context,
+    );
+    expect(note).toMatch(/does not reach all/);
+    const reached = open.data.map((h, p) => (p % 240 < 222 ? h : 0));
+    expect(apart(picture, truth, reached)).toBeLessThan(0.01);
+    expect(apart(picture, truth, open.data)).toBeLessThan(0.5 * apart(before, truth, open.data));
+  });
+
   test('without one it says so', async () => {
     expect((await fillHole({ behind: shot, hole, allowed }, { kind: 'photographed', picture: null }, context)).note).toMatch(
       /No photographed plate/,

@@ -40,6 +40,15 @@ describe('the hole', () => {
     ).toBe(100);
   });
 
+  test('where the subject stands in the picture changes neither the hole around it nor the growth', () => {
+    const [left, right] = [softDisc(220, 120, 50, 60, 30, 6), softDisc(220, 120, 170, 60, 30, 6)];
+    const [a, b] = [holeOf(left, 4, 3), holeOf(right, 4, 3)];
+    for (let y = 0; y < 120; y += 7) {
+      for (let x = 0; x < 220; x += 3) expect(b.data[y * 220 + 219 - x]).toBeCloseTo(a.data[y * 220 + x], 5);
+    }
+    expect(suggestGrow(right).grow).toBeCloseTo(suggestGrow(left).grow, 5);
+  });
+
   test('a softer edge asks for more', () => {
     const crisp = suggestGrow(softDisc(200, 200, 100, 100, 50, 2));
     const soft = suggestGrow(softDisc(200, 200, 100, 100, 50, 30));
