@@ -1,0 +1,109 @@
+import { plainContext } from '../context/context';
+import type { Picture } from '../raster/plane';
+import { pictureFrom, planeFrom, sum } from '../testing/scenes';
+import { defocus } from './defocus';
+import { findLamps, plainLamps, seenLamps, sizeClasses } from './lamps';
+import { opticsOf, type Optics } from './thinLens';
+
+const context = plainContext();
+const optics: Optics = opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.4, focus: 3 }, 488);
+
+describe('lamps', () => {
+  const night = (lights: [number, number, number][]): Picture =>
+    pictureFrom(200, 150, (x, y) => {
+      for (const [cx, cy, r] of lights) {
+        const away = Math.hypot(x + 0.5 - cx, y + 0.5 - cy);
+        if (away < r) return [1, 1, 1];
+        if (away < r + 1.5) return [0.5, 0.25, 0.05];
+      }
+      return [0.02, 0.02, 0.03];
+    });
+
+  test('are found by brightness and size, with their place and size', () => {
+    const picture = night([[40, 50, 4], [120, 80, 7], [180, 20, 1]]); // prettier-ignore
+    const { lamps, sizes } = findLamps(picture, plainLamps, context);
+    expect(sizes).toHaveLength(3);
+    expect(lamps).toHaveLength(2);
+    expect([lamps[1].x, lamps[1].y]).toEqual([expect.closeTo(40, 0), expect.closeTo(50, 0)]);
+    expect(Math.abs(lamps[0].radius - 7)).toBeLessThan(0.3);
+    // Its own colour is that of its rim: warm.
+    expect(lamps[0].colour[0]).toBeGreaterThan(1.2 * lamps[0].colour[2]);
+  });
+
+  test('a bright sky is no lamp, nor is a streak, nor a light in a bright room', () => {
+    const sky = pictureFrom(200, 150, (_, y) => (y < 60 ? [1, 1, 1] : [0.05, 0.05, 0.05]));
+    expect(findLamps(sky, plainLamps, context).lamps).toHaveLength(0);
+    const streak = pictureFrom(200, 150, (x, y) => (y > 70 && y < 75 && x > 50 && x < 90 ? [1, 1, 1] : [0, 0, 0]));
+    expect(findLamps(streak, plainLamps, context).lamps).toHaveLength(0);
+    const room = pictureFrom(200, 150, (x, y) => (Math.hypot(x - 50, y - 50) < 5 ? [1, 1, 1] : [0.78, 0.78, 0.78]));
+    expect(findLamps(room, plainLamps, context).lamps).toHaveLength(0);
+  });
+
+  test('a lit window is no lamp, a lamp of its size is one', () => {
+    const lit = pictureFrom(200, 150, (x, y) => {
+      if (x >= 40 && x < 54 && y >= 40 && y < 52) return [1, 0.98, 0.9];
+      return Math.hypot(x - 120, y - 60) < 7 ? [1, 1, 1] : [0.05, 0.04, 0.05];
+    });
+    const { lamps, sizes } = findLamps(lit, plainLamps, context);
+    expect(sizes).toHaveLength(2);
+    expect(lamps.map((l) => Math.round(l.x / 10))).toEqual([12]);
+  });
+
+  test('a lamp whose rim says nothing takes the hue that the others have in common', () => {
+    const bare: [number, number, number] = [100, 120, 5];
+    const dots: [number, number, number][] = [[30, 30, 5], [80, 30, 5], [130, 30, 5], bare]; // prettier-ignore
+    const lights = pictureFrom(200, 150, (x, y) => {
+      for (const dot of dots) {
+        const away = Math.hypot(x + 0.5 - dot[0], y + 0.5 - dot[1]);
+        if (away < dot[2]) return [1, 1, 1];
+        if (away < dot[2] + 1.5 && dot !== bare) return [0.7, 0.4, 0.1];
+      }
+      return [0.02, 0.02, 0.02];
+    });
+    const warmth = findLamps(lights, plainLamps, context).lamps.map((l) => ({ y: l.y, ratio: l.colour[0] / l.colour[2] }));
+    expect(warmth).toHaveLength(4);
+    expect(warmth.find((l) => l.y > 100)!.ratio).toBeGreaterThan(1.5);
+    const alone = findLamps(night([[60, 60, 5]]), { ...plainLamps, colour: 0 }, context).lamps; // prettier-ignore
+    expect(alone[0].colour[0] / alone[0].colour[2]).toBeCloseTo(1, 6);
+  });
+
+  test('found at half the size they lie at the same place of the full picture', () => {
+    const half = night([[30, 40, 5]]);
+    const [lamp] = findLamps(half, plainLamps, { scale: 0.5 }).lamps;
+    expect([lamp.x, lamp.y, lamp.radius]).toEqual([expect.closeTo(60, 0), expect.closeTo(80, 0), expect.closeTo(10, 0)]);
+  });
+
+  test('dropped ones shed nothing, lifted ones as much as stops say, discs hold it', async () => {
+    const picture = night([[60, 60, 4], [140, 60, 4]]); // prettier-ignore
+    const params = { ...plainLamps, lift: 3, colour: 0, dropped: [[60, 60]] as [number, number][] };
+    const found = findLamps(picture, params, context).lamps;
+    expect(found.filter((l) => l.dropped)).toHaveLength(1);
+    const seen = seenLamps(found, params, (x, y) => ({ x, y, size: 1 }));
+    expect(seen).toHaveLength(1);
+    const black = pictureFrom(200, 150, () => [0, 0, 0]);
+    const out = await defocus(black, 1e4, optics, context, seen);
+    // 2³ − 1 times the light of a white disc of its area; eight times white, it clips a little beyond its own rim.
+    expect(found[0].radius - seen[0].radius).toBeCloseTo(0.25 * Math.sqrt(2 * Math.log(4)), 6);
+    expect(sum(out.g) / (7 * Math.PI * seen[0].radius ** 2)).toBeCloseTo(1, 1);
+    expect(out.g[60 * 200 + 140]).toBeGreaterThan(0.1);
+    expect(out.g[60 * 200 + 60]).toBe(0);
+  });
+
+  test('a lamp behind something sharp does not show through it', async () => {
+    const distance = planeFrom(200, 150, (x) => (x < 100 ? 3 : 1e4));
+    const lamp = { x: 103, y: 75, radius: 2, softness: 0, light: [100, 100, 100] as [number, number, number] };
+    const out = await defocus(pictureFrom(200, 150, () => [0, 0, 0]), distance, optics, context, [lamp]); // prettier-ignore
+    expect(out.r[75 * 200 + 97]).toBeLessThan(0.02);
+    expect(out.r[75 * 200 + 104]).toBeGreaterThan(0.5);
+  });
+
+  test('set by hand they have the size and colour they are given', () => {
+    const lamp = { x: 10, y: 20, size: 6, colour: '#ff0000', softness: 0.5, lift: 2 };
+    const [seen] = seenLamps([], { ...plainLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
+    expect(seen).toEqual({ x: 5, y: 10, radius: 1.5, softness: 0.5, light: [4, 0, 0] });
+  });
+
+  test('sizes fall into classes, the last open', () => {
+    expect(sizeClasses([1, 3, 5, 5, 99], [0, 4, 8])).toEqual([2, 2, 1]);
+  });
+});
