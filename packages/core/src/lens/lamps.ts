@@ -2,7 +2,7 @@ import { luminance } from '../colour/cielab';
 import { linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { components } from '../raster/components';
-import type { Picture } from '../raster/plane';
+import type { Box, Picture } from '../raster/plane';
 
 /** A small light set by hand. Lengths in px of the full-size picture. */
 export interface SetLamp {
@@ -125,25 +125,18 @@ function spotsOf(bright: Uint8Array, width: number, height: number): Spot[] {
   return spots.filter((s) => s.area > 0);
 }
 
-interface Box {
-  left: number;
-  right: number;
-  top: number;
-  bottom: number;
-}
-
 function boxOf({ pixels }: Spot, width: number): Box {
   let [left, right] = [Infinity, -Infinity];
   for (const p of pixels) {
     left = Math.min(left, p % width);
     right = Math.max(right, p % width);
   }
-  return { left, right, top: (pixels[0] / width) | 0, bottom: (pixels[pixels.length - 1] / width) | 0 };
+  const top = (pixels[0] / width) | 0;
+  return { x: left, y: top, width: right - left + 1, height: ((pixels[pixels.length - 1] / width) | 0) - top + 1 };
 }
 
 /** Half of a long streak is no lamp, nor is a ring: the box around a spot is about as wide as high, and full. */
-function isRound(spot: Spot, { left, right, top, bottom }: Box): boolean {
-  const [across, down] = [right - left + 1, bottom - top + 1];
+function isRound(spot: Spot, { width: across, height: down }: Box): boolean {
   return across <= 2.2 * down && down <= 2.2 * across && spot.area >= 0.5 * across * down;
 }
 
@@ -151,15 +144,14 @@ function isRound(spot: Spot, { left, right, top, bottom }: Box): boolean {
 const corners = 5;
 
 /** A lit window or a sheet of paper is bright in the corners of the box around it; a disc does not reach them. */
-function isSquare({ r, g, b, width }: Picture, spot: Spot, { left, right, top, bottom }: Box): boolean {
-  const [across, down] = [right - left + 1, bottom - top + 1];
-  if (Math.min(across, down) < corners) return false;
+function isSquare({ r, g, b, width }: Picture, spot: Spot, box: Box): boolean {
+  if (Math.min(box.width, box.height) < corners) return false;
   let [outside, bright] = [0, 0];
-  for (let y = top; y <= bottom; y++) {
-    for (let x = left; x <= right; x++) {
-      if (Math.hypot((2 * (x - left) + 1) / across - 1, (2 * (y - top) + 1) / down - 1) < 1.08) continue;
+  for (let y = 0; y < box.height; y++) {
+    for (let x = 0; x < box.width; x++) {
+      if (Math.hypot((2 * x + 1) / box.width - 1, (2 * y + 1) / box.height - 1) < 1.08) continue;
       outside++;
-      const p = y * width + x;
+      const p = (y + box.y) * width + x + box.x;
       if (luminance(r[p], g[p], b[p]) > 0.75 * spot.light) bright++;
     }
   }

@@ -106,8 +106,8 @@ function newCover(card: Picture, disc: number, level: number): LayerCover {
 }
 
 /** Side of the squares of which it is known what layers they hold, px, and its power of two. */
-const square = 32;
 const squarePower = 5;
+const square = 1 << squarePower;
 
 /** Between which layers the pixels of each square lie, so that a run need not look at squares that hold none of its own. */
 class Spans {
@@ -255,17 +255,19 @@ class Tiles {
       let nextGreen = 0;
       let nextBlue = 0;
       let next = 0;
-      for (let i = u << level, stop = i + block; i < stop; i++) {
-        const p = line + columns[i];
+      // One step beyond the last pixel lays what is summed by then.
+      for (let i = u << level, stop = i + block; i <= stop; i++) {
+        const p = line + columns[Math.min(i, stop - 1)];
         const t = place[p];
         const k = t | 0;
-        const own = k - layers[0];
-        if (own < -1 || own >= layers.length) continue;
+        const own = i < stop ? k - layers[0] : layers.length;
+        if (i < stop && (own < -1 || own >= layers.length)) continue;
         if (own !== at) {
           if (light > 0) {
             if (at >= 0) this.add(at, v, u, red - nextRed, green - nextGreen, blue - nextBlue, light, light - next);
             if (next > 0 && at + 1 < layers.length) this.add(at + 1, v, u, nextRed, nextGreen, nextBlue, next, next);
           }
+          if (i === stop) break;
           at = own;
           red = green = blue = light = nextRed = nextGreen = nextBlue = next = 0;
         }
@@ -279,10 +281,6 @@ class Tiles {
         nextGreen += on * g[p];
         nextBlue += on * b[p];
         next += on;
-      }
-      if (light > 0) {
-        if (at >= 0) this.add(at, v, u, red - nextRed, green - nextGreen, blue - nextBlue, light, light - next);
-        if (next > 0 && at + 1 < layers.length) this.add(at + 1, v, u, nextRed, nextGreen, nextBlue, next, next);
       }
     }
   }

@@ -11,7 +11,7 @@ const touched = 0.01;
 const covered = 0.9;
 
 /**
- * What of the plate must be invented: 1 within `grow` pixels of what the matte covers by more than 0.6, falling
+ * What of the plate must be invented: 1 within `grow` pixels of what the matte covers by more than 0.9, falling
  * smoothly to 0 over the next `feather` pixels. Where less is covered, the background is recovered, not invented.
  *
  * @param grow px of this matte
