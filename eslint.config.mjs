@@ -39,9 +39,9 @@ export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/',
       {
         default: 'disallow',
         policies: [
-          allow('core-context', ['core-context']),
+          allow('core-context', ['core-context', 'core-testing']),
           allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
-          allow('core-testing', ['core-raster']),
+          allow('core-testing', ['core-raster', 'core-context']),
           allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
           allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
           ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),

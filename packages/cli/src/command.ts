@@ -1,5 +1,6 @@
-import { plainContext, type Context } from '@ritaglio/core';
+import { plainContext, type Context, type Crew } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
+import { nodeCrew } from './crew';
 import { InputError, verdict } from './files';
 
 export interface Common {
@@ -7,6 +8,9 @@ export interface Common {
   seed: number;
   json?: boolean;
 }
+
+/** Called up when a command begins, so that it is there when it is needed. */
+let crew: Crew | undefined;
 
 export type Figures = Record<string, unknown>;
 
@@ -28,8 +32,10 @@ function scaleOf(text: string): number {
   return n;
 }
 
-export function contextOf(options: Common): Context {
-  return plainContext({ scale: options.scale, seed: options.seed });
+/** How a command works: with helpers where there are cores for them. */
+export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
+  const { scale, seed } = options;
+  return plainContext({ scale, seed, ...(crew && { crew }) });
 }
 
 /** Runs a command, prints its figures if asked, and says in one line what went wrong. */
@@ -38,6 +44,7 @@ export function run<O extends Common>(work: (options: O, ...names: string[]) => 
     const names = args.filter((a): a is string => typeof a === 'string');
     const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
     const start = performance.now();
+    crew = nodeCrew();
     try {
       const figures = await work(options, ...names);
       const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);

@@ -7,7 +7,6 @@ import {
   matteFigures,
   noTrim,
   picturesOf,
-  plainContext,
   meanOf,
   plainPlate,
   plate,
@@ -179,7 +178,7 @@ command('render <recipe>', 'products of a recipe or a job archive')
       if (unknown) throw new InputError(`--want takes ${wants.join(', ')}; “${unknown}” is none of them.`);
       const { recipe, source } = await jobFrom(path);
       await mkdir(o.out, { recursive: true });
-      const context = plainContext({ scale: o.scale, seed: recipe.seed });
+      const context = contextOf({ scale: o.scale, seed: recipe.seed });
       const memory = new ProductMemory();
       const written: string[] = [];
       for (const want of list as (typeof wants)[number][]) {

@@ -1,4 +1,5 @@
 export * from './context/context';
+export * from './context/together';
 export * from './raster/plane';
 export * from './raster/resize';
 export * from './raster/filter';
@@ -68,6 +69,7 @@ export * from './proof/compare';
 export * from './proof/matteFigures';
 export * from './proof/edgeWalk';
 export * from './recipe/recipe';
+export { join } from './render/kernels';
 export * from './render/memory';
 export * from './render/render';
 export type { BenchLamps } from './render/bench';

@@ -36,6 +36,7 @@ import {
 import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec } from './browserCodec';
+import { browserCrew } from './browserCrew';
 import { fontFiles } from './fontFiles';
 import { clippedShare, dimmed, dotted, greyOf, outOfRange } from './veils';
 import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference, Refusal, Request, ViewName } from './protocol';
@@ -52,6 +53,7 @@ class Renderer {
   private readonly decoded = new Map<string, Samples>();
   private readonly faces = new Map<string, Uint8Array>();
   private readonly memory = new ProductMemory(700e6);
+  private readonly crew = browserCrew();
   private running?: AbortController;
   private exporting?: AbortController;
 
@@ -99,12 +101,10 @@ class Renderer {
     try {
       for (let i = 0; i < request.scales.length; i++) {
         const sharp = i === request.scales.length - 1;
-        const context: Context = {
-          scale: request.scales[i],
-          seed: request.recipe.seed,
+        const context = this.context(request.recipe, request.scales[i], {
           signal: controller.signal,
           progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
-        };
+        });
         await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
         if (!sharp) continue;
@@ -129,7 +129,7 @@ class Renderer {
 
   /** How blurred a reference is, and what stands behind before and after the lens. */
   async likeness(recipe: Recipe, reference: Reference, scale: number): Promise<Likeness> {
-    const context: Context = { scale, seed: recipe.seed };
+    const context = this.context(recipe, scale);
     const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory);
     const shot = await make('shot');
     const { matte } = await make('matte');
@@ -146,21 +146,21 @@ class Renderer {
 
   /** The finished picture of another recipe, beside whatever else is worked out. */
   async finished(recipe: Recipe, scale: number): Promise<ImageBitmap> {
-    const picture = await render(recipe, this.pictures, 'composite', { scale, seed: recipe.seed }, this.memory);
+    const picture = await render(recipe, this.pictures, 'composite', this.context(recipe, scale), this.memory);
     const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
     return Comlink.transfer(bitmap, [bitmap]);
   }
 
   /** Distance of what is seen at a point of the full-size frame, m. */
   async distanceAt(recipe: Recipe, x: number, y: number, scale: number): Promise<number> {
-    const { width, height, data } = await render(recipe, this.pictures, 'distances', { scale, seed: recipe.seed }, this.memory);
+    const { width, height, data } = await render(recipe, this.pictures, 'distances', this.context(recipe, scale), this.memory);
     const at = (v: number, size: number): number => Math.min(size - 1, Math.max(0, Math.floor(v * scale)));
     return data[at(y, height) * width + at(x, width)];
   }
 
   /** Mean colour around a point of the full-size frame, linear light: of the finished picture, or of what stands behind. */
   async colourAt(recipe: Recipe, of: 'composite' | 'background', x: number, y: number, scale: number): Promise<[number, number, number]> {
-    const p = await render(recipe, this.pictures, of, { scale, seed: recipe.seed }, this.memory);
+    const p = await render(recipe, this.pictures, of, this.context(recipe, scale), this.memory);
     const region = rasterRegions([{ radius: 5 / scale, points: [[x, y]] }], p.width, p.height, scale);
     return meanColour(withOpacity(p, region));
   }
@@ -170,7 +170,7 @@ class Renderer {
    * where there are any. Nothing when it is the farthest itself.
    */
   async stopsBehind(recipe: Recipe, id: string, strokes: Region[], scale: number): Promise<number | undefined> {
-    const make = <W extends Want>(r: Recipe, want: W) => render(r, this.pictures, want, { scale, seed: r.seed }, this.memory);
+    const make = <W extends Want>(r: Recipe, want: W) => render(r, this.pictures, want, this.context(r, scale), this.memory);
     const stops = (here: Tone, there: Tone): number | undefined =>
       here.weight > 0 ? Math.log2(luminanceOf(Math.max(1, there.middle)) / luminanceOf(Math.max(1, here.middle))) : undefined;
     const card = recipe.cards.find((c) => c.id === id);
@@ -197,7 +197,7 @@ class Renderer {
     this.running?.abort();
     const controller = new AbortController();
     this.exporting = controller;
-    const context: Context = { scale: options.scale, seed: recipe.seed, signal: controller.signal, progress };
+    const context = this.context(recipe, options.scale, { signal: controller.signal, progress });
     try {
       const picture = await render(recipe, this.pictures, 'composite', context, this.memory);
       const { width, height } = picture;
@@ -220,7 +220,7 @@ class Renderer {
     this.running?.abort();
     const controller = new AbortController();
     this.running = controller;
-    const context: Context = { scale, seed: recipe.seed, signal: controller.signal };
+    const context = this.context(recipe, scale, { signal: controller.signal });
     const found = await render(recipe, this.pictures, 'found', context, this.memory, subject);
     return found.map((f) => f.marks);
   }
@@ -228,12 +228,12 @@ class Renderer {
   /** The subject's cast shadow, as regions. Stops what is being shown meanwhile. */
   async findShadow(recipe: Recipe, scale: number, subject?: string): Promise<Region[]> {
     this.running?.abort();
-    return render(recipe, this.pictures, 'shadow', { scale, seed: recipe.seed }, this.memory, subject);
+    return render(recipe, this.pictures, 'shadow', this.context(recipe, scale), this.memory, subject);
   }
 
   /** The matte as a 16-bit grey PNG. */
   async matteFile(recipe: Recipe, scale: number, subject?: string): Promise<Uint8Array<ArrayBuffer>> {
-    const context: Context = { scale, seed: recipe.seed };
+    const context = this.context(recipe, scale);
     const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory, subject);
     const bytes = writePng(matteSamples16(matte)) as Uint8Array<ArrayBuffer>;
     return Comlink.transfer(bytes, [bytes.buffer]);
@@ -241,6 +241,10 @@ class Renderer {
 
   cancelExport(): void {
     this.exporting?.abort();
+  }
+
+  private context(recipe: Recipe, scale: number, watched: Pick<Context, 'signal' | 'progress'> = {}): Context {
+    return { scale, seed: recipe.seed, ...(this.crew && { crew: this.crew }), ...watched };
   }
 
   private async samples(id: string): Promise<Samples> {

@@ -1,3 +1,5 @@
+import type { Crew } from './together';
+
 /** What every stage is given besides its inputs and parameters. */
 export interface Context {
   /** Pixels of this rendering per pixel of the full-size shot, in (0, 1]. Lengths in a recipe are multiplied by it. */
@@ -8,6 +10,8 @@ export interface Context {
   signal?: AbortSignal;
   /** Told what is being computed and how far it is, 0 to 1. */
   progress?: (what: string, fraction: number) => void;
+  /** Threads that help; without them all is done in this one. */
+  crew?: Crew;
 }
 
 /** A context for full-size work with nobody watching. */

@@ -1,11 +1,12 @@
 import type { Context } from '../context/context';
 import { clonePicture, makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
-import { cropped, double } from '../raster/resize';
+import { enlarged } from './stack';
 import { roundAperture, type Aperture } from './aperture';
 import { drawLamps } from './drawLamps';
 import type { SeenLamp } from './lamps';
 import { layered } from './layered';
-import { draftBelow, layerDiscs, levelOf, part, reduced } from './layers';
+import { discAt } from './placing';
+import { draftBelow, layerDiscs, levelOf, reduced } from './layers';
 import { shapeOf, spread, type Frame } from './spread';
 import { signedDisc, type Optics } from './thinLens';
 
@@ -32,21 +33,18 @@ export async function defocus(
   const across = optics.across * context.scale;
   if (typeof distance === 'number') return blurredBy(card, signedDisc(optics, distance, across), optics.aperture, context, lamps);
   const frame = frameOf(card);
-  const largest = largestOn(card);
-  const discs = makePlane(card.width, card.height);
-  let [least, most] = [Infinity, -Infinity];
-  const atInfinity = signedDisc(optics, Infinity, across);
-  for (let p = 0; p < discs.data.length; p++) {
-    // The thin-lens formula once more, without a call a pixel: c = c∞·(1 − s/d).
-    const disc = Math.max(-largest, Math.min(largest, atInfinity * (1 - optics.focus / distance.data[p])));
-    discs.data[p] = disc;
-    if (disc < least) least = disc;
-    if (disc > most) most = disc;
+  let [nearest, farthest] = [Infinity, -Infinity];
+  for (const d of distance.data) {
+    if (d < nearest) nearest = d;
+    if (d > farthest) farthest = d;
   }
-  const layers = layerDiscs(least, most, context.scale < draftBelow ? 1.7 : 1);
+  // The thin-lens formula once more, without a call a pixel: c = c∞·(1 − s/d).
+  const law = { atInfinity: signedDisc(optics, Infinity, across), focus: optics.focus, largest: largestOn(card) };
+  const layers = layerDiscs(discAt(law, nearest), discAt(law, farthest), context.scale < draftBelow ? 1.7 : 1);
   if (layers.length === 1) return blurredBy(card, layers[0], optics.aperture, context, lamps);
-  const { picture, covers } = await layered(card, discs, layers, optics.aperture, frame, lamps.length > 0, context);
-  await drawLamps(picture, lamps, (x, y) => discs.data[y * card.width + x], optics.aperture, frame, covers);
+  const { picture, covers } = await layered(card, distance, law, layers, optics.aperture, frame, lamps.length > 0, context);
+  const there = (x: number, y: number): number => discAt(law, distance.data[y * card.width + x]);
+  await drawLamps(picture, lamps, there, optics.aperture, frame, covers);
   return picture;
 }
 
@@ -85,15 +83,8 @@ async function evenly(card: Picture, disc: number, aperture: Aperture, frame: Fr
   const { width, height, a } = card;
   const level = levelOf(disc, coarseFrom);
   const shape = shapeOf(aperture, Math.abs(disc) / 2 ** level, reduced(frame, level), disc < 0);
-  const out: Plane[] = [];
-  const planes = planesOf(card);
-  for (let i = 0; i < planes.length; i++) {
-    const within = part(context, i, planes.length);
-    let plane = gathered(planes[i].data, width, height, level, a && planes[i].data !== a ? a : undefined);
-    plane = await spread(plane, shape, within);
-    for (let k = level; k > 0; k--) plane = double(plane);
-    out.push(cropped(plane, width, height));
-  }
+  const planes = planesOf(card).map(({ data }) => gathered(data, width, height, level, a && data !== a ? a : undefined));
+  const out = await enlarged(await spread(planes, shape, context), card, level, context);
   if (a) {
     const opacity = out[3].data;
     for (const { data } of out.slice(0, 3)) for (let p = 0; p < data.length; p++) data[p] = opacity[p] > 1e-5 ? data[p] / opacity[p] : 0;

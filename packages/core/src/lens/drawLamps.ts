@@ -102,5 +102,5 @@ async function shapeAt(
   const fit = sum > 0 ? (Math.PI * radius * radius) / sum : 0;
   for (let i = 0; i < own.data.length; i++) own.data[i] *= fit;
   if (Math.abs(disc) <= 1) return own;
-  return spread(own, shapeOf(aperture, Math.abs(disc), frame, disc < 0), plainContext(), extent);
+  return (await spread([own], shapeOf(aperture, Math.abs(disc), frame, disc < 0), plainContext(), extent))[0];
 }

@@ -5,7 +5,8 @@ import { largestDifference, pictureFrom, planeFrom, sum } from '../testing/scene
 import { apertureOutline, chordsOf, roundAperture, type Aperture } from './aperture';
 import { defocus } from './defocus';
 import { distanceField, flatDistances, groundDistance, isFlat, type Distances } from './distances';
-import { layerDiscs, layerPlace } from './layers';
+import { layerDiscs } from './layers';
+import { placedIn, squaresHolding } from './placing';
 import { blurDiscAt, opticsOf, signedDisc, type Optics } from './thinLens';
 
 const context = plainContext();
@@ -108,12 +109,21 @@ describe('layers', () => {
     expect([few[0], few[few.length - 1]]).toEqual([60, -40]);
   });
 
-  test('a disc on a layer is at its number, one between two is between', () => {
+  test('a disc on a layer is at its number, one between two is between, and squares know what they hold', async () => {
     const all = layerDiscs(-10, 30);
-    const place = layerPlace(planeFrom(all.length, 1, (x) => all[x]), all); // prettier-ignore
+    const law = { atInfinity: 40, focus: 3, largest: 500 };
+    const distanceOf = (disc: number): number => law.focus / (1 - disc / law.atInfinity);
+    const { place } = await placedIn(planeFrom(all.length, 1, (x) => distanceOf(all[x])), law, all, context); // prettier-ignore
     all.forEach((_, k) => expect(place[k]).toBeCloseTo(k, 1));
-    const half = layerPlace(planeFrom(1, 1, () => (all[2] + all[3]) / 2), all); // prettier-ignore
-    expect(half[0]).toBeCloseTo(2.5, 1);
+    // One half way between the third and the fourth layer, in the second square of two.
+    const between = planeFrom(40, 2, (x) => distanceOf(x < 32 ? all[0] : (all[2] + all[3]) / 2));
+    const placing = await placedIn(between, law, all, context);
+    expect(placing.place[39]).toBeCloseTo(2.5, 1);
+    const held = (layers: number[]): number[] => [...squaresHolding(placing, layers).squares];
+    expect(held([0])).toEqual([1, 0]);
+    expect(held([2])).toEqual([0, 1]);
+    expect(held([3, 4])).toEqual([0, 1]);
+    expect(held([4, 5])).toEqual([0, 0]);
   });
 });
 

@@ -1,7 +1,9 @@
-import { pause, type Context } from '../context/context';
-import { makePlane, type Picture, type Plane } from '../raster/plane';
+import type { Context } from '../context/context';
+import { seenByAll, together, type Kernel } from '../context/together';
+import { makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
-import { draftBelow, layerPlace, levelOf, reduced } from './layers';
+import { draftBelow, levelOf, reduced } from './layers';
+import { placedIn, square, squarePower, squaresHolding, type DiscLaw, type Held } from './placing';
 import { doubled, emptyStack, finished, layOver, sizeAt, type Stack } from './stack';
 import { shapeOf, spreadInto, type Extent, type Frame, type Shape } from './spread';
 
@@ -36,52 +38,53 @@ interface Run {
  * Cuts a card into layers by its discs, spreads each, and lays them over each other, tile by tile: a tile costs only
  * the layers that it holds.
  *
+ * @param distance of every pixel, m
  * @param layers signed discs, far to near, at least two
  * @throws AbortError
  */
 export async function layered(
   card: Picture,
-  discs: Plane,
+  distance: Plane,
+  law: DiscLaw,
   layers: number[],
   aperture: Aperture,
   frame: Frame,
   keepCovers: boolean,
   context: Context,
 ): Promise<{ picture: Picture; covers: LayerCover[] }> {
-  const place = layerPlace(discs, layers);
-  const spans = new Spans(place, card.width, card.height);
+  const placing = await placedIn(distance, law, layers, context);
   const runs = runsOf(layers, context.scale < draftBelow ? coarseInDraft : coarseFrom);
   const covers = new Map<Run, LayerCover[]>();
+  const seen = pictureOf(planesOf(card).map((p) => ({ ...p, data: seenByAll(p.data, context) })));
   let done = 0;
   const laid = async (run: Run, stack: Stack): Promise<Stack> => {
     const shapes = run.layers.map((k) => shapeAt(aperture, layers[k], run.level, frame));
-    const kept = keepCovers ? run.layers.map((k) => newCover(card, layers[k], run.level)) : undefined;
-    const tiles = new Tiles(card, place, spans.holding(run.layers), run, shapes, stack, kept);
-    for (let y = 0; y < stack[0].height; y += side) {
-      await pause(context, 'Blurring', (done + (run.layers.length * y) / stack[0].height) / layers.length);
-      for (let x = 0; x < stack[0].width; x += side) tiles.fill(x, y);
-    }
+    const kept = keepCovers ? run.layers.map((k) => newCover(card, layers[k], run.level, context)) : undefined;
+    const held = squaresHolding(placing, run.layers);
+    const job = { card: seen, place: placing.place, held, run, shapes, stack, covers: kept };
+    const after = done + run.layers.length;
+    await together(layTiles, job, tilesOf(stack), context, 'Blurring', done / layers.length, after / layers.length);
     if (kept) covers.set(run, kept);
-    done += run.layers.length;
+    done = after;
     return stack;
   };
   let level = runs[0].level;
-  let below = emptyStack(card, level);
+  let below = emptyStack(card, level, context);
   // What is nearer and coarser than what it is laid on: from the nearest back, each under what is before it.
   const before: Run[] = [];
   for (const run of runs) {
-    if (!run.near) for (; level > run.level; level--) below = doubled(below, card, level - 1);
+    if (!run.near) for (; level > run.level; level--) below = await doubled(below, card, level - 1, context);
     if (run.near && run.level > level) before.unshift(run);
     else await laid(run, below);
   }
   let above: Stack | undefined;
   for (const [i, run] of before.entries()) {
-    const own = await laid(run, emptyStack(card, run.level));
-    if (above) layOver(above, own, before[i - 1].level - run.level, true);
+    const own = await laid(run, emptyStack(card, run.level, context));
+    if (above) await layOver(above, own, before[i - 1].level - run.level, true, context);
     above = own;
   }
-  if (above) layOver(above, below, before[before.length - 1].level - level, card.a !== undefined);
-  for (; level > 0; level--) below = doubled(below, card, level - 1);
+  if (above) await layOver(above, below, before[before.length - 1].level - level, card.a !== undefined, context);
+  for (; level > 0; level--) below = await doubled(below, card, level - 1, context);
   return { picture: finished(below, card), covers: runs.flatMap((run) => covers.get(run) ?? []) };
 }
 
@@ -100,48 +103,10 @@ function shapeAt(aperture: Aperture, disc: number, level: number, frame: Frame):
   return Math.abs(disc) > 1 ? shapeOf(aperture, Math.abs(disc) / 2 ** level, reduced(frame, level), disc < 0) : undefined;
 }
 
-function newCover(card: Picture, disc: number, level: number): LayerCover {
+function newCover(card: Picture, disc: number, level: number, { crew }: Context): LayerCover {
   const [width, height] = sizeAt(card, level);
-  return { disc, level, width, height, data: new Uint8Array(width * height) };
-}
-
-/** Side of the squares of which it is known what layers they hold, px, and its power of two. */
-const squarePower = 5;
-const square = 1 << squarePower;
-
-/** Between which layers the pixels of each square lie, so that a run need not look at squares that hold none of its own. */
-class Spans {
-  private readonly across: number;
-  private readonly least: Float32Array;
-  private readonly most: Float32Array;
-
-  constructor(place: Float32Array, width: number, height: number) {
-    this.across = Math.ceil(width / square);
-    this.least = new Float32Array(this.across * Math.ceil(height / square)).fill(Infinity);
-    this.most = new Float32Array(this.least.length).fill(-Infinity);
-    for (let y = 0, p = 0; y < height; y++) {
-      const row = (y >> squarePower) * this.across;
-      for (let x = 0; x < width; x++, p++) {
-        const s = row + (x >> squarePower);
-        const t = place[p];
-        if (t < this.least[s]) this.least[s] = t;
-        if (t > this.most[s]) this.most[s] = t;
-      }
-    }
-  }
-
-  /** 1 for each square, row by row, that holds something of neighbouring layers. */
-  holding(layers: number[]): Held {
-    const [low, end] = [layers[0], layers[0] + layers.length];
-    const squares = new Uint8Array(this.least.length);
-    for (let s = 0; s < squares.length; s++) squares[s] = this.most[s] > low - 1 && this.least[s] < end ? 1 : 0;
-    return { across: this.across, squares };
-  }
-}
-
-interface Held {
-  across: number;
-  squares: Uint8Array;
+  const data = crew ? new Uint8Array(new SharedArrayBuffer(width * height)) : new Uint8Array(width * height);
+  return { disc, level, width, height, data };
 }
 
 /** One layer's part of a tile: light and opacity of what stays in it (planes 0 to 2 and 4), opacity of all that stands in it (3), and where there is any. */
@@ -150,6 +115,31 @@ interface Slice {
   extent: Extent;
   any: boolean;
 }
+
+/** All that is needed to lay one run. */
+interface TileJob {
+  card: Picture;
+  place: Float32Array;
+  held: Held;
+  run: Run;
+  shapes: (Shape | undefined)[];
+  stack: Stack;
+  covers?: LayerCover[];
+}
+
+function tilesOf([{ width, height }]: Stack): number {
+  return Math.ceil(width / side) * Math.ceil(height / side);
+}
+
+/** Lays a run, tile by tile. */
+export const layTiles: Kernel<TileJob> = {
+  name: 'layTiles',
+  begin(job) {
+    const tiles = new Tiles(job);
+    const across = Math.ceil(job.stack[0].width / side);
+    return (i) => tiles.fill((i % across) * side, Math.floor(i / across) * side);
+  },
+};
 
 /** Fills one run's tiles; holds the room they are worked out in. */
 class Tiles {
@@ -161,15 +151,8 @@ class Tiles {
   /** Columns of the card under a row of the tile; the border's go on. */
   private readonly columns: Int32Array;
 
-  constructor(
-    private readonly card: Picture,
-    private readonly place: Float32Array,
-    private readonly held: Held,
-    private readonly run: Run,
-    private readonly shapes: (Shape | undefined)[],
-    private readonly stack: Stack,
-    private readonly covers: LayerCover[] | undefined,
-  ) {
+  constructor(private readonly job: TileJob) {
+    const { run, shapes } = job;
     this.margin = Math.max(1, ...shapes.map((s) => s?.reach ?? 0));
     this.across = side + 2 * this.margin;
     const room = (): Plane => makePlane(this.across, this.across);
@@ -185,20 +168,21 @@ class Tiles {
 
   /** Works out the tile whose upper left corner is at x, y of the stack. */
   fill(x: number, y: number): void {
-    const { width, height } = this.stack[0];
+    const { shapes, stack, covers } = this.job;
+    const { width, height } = stack[0];
     const [w, h] = [Math.min(side, width - x), Math.min(side, height - y)];
     for (const slice of this.slices) this.clear(slice);
     this.cut(x, y);
     this.slices.forEach(({ planes, extent, any }, i) => {
       if (!any) return;
-      const shape = this.shapes[i];
+      const shape = shapes[i];
       if (shape) {
         const here = shape.cut
           ? { ...shape, cut: { ...shape.cut, x: shape.cut.x - x + this.margin, y: shape.cut.y - y + this.margin } }
           : shape;
         for (let c = 0; c < planes.length; c++) spreadInto(this.laid[c], planes[c], here, extent, this.sums);
       }
-      this.lay(shape ? this.laid : planes, x, y, w, h, this.covers?.[i]);
+      this.lay(shape ? this.laid : planes, x, y, w, h, covers?.[i]);
     });
   }
 
@@ -215,9 +199,10 @@ class Tiles {
    * farther to the nearer.
    */
   private cut(x: number, y: number): void {
-    const { width, height } = this.card;
-    const { across, margin, columns, held } = this;
-    const { level } = this.run;
+    const { across, margin, columns } = this;
+    const { card, held, run } = this.job;
+    const { width, height } = card;
+    const { level } = run;
     const block = 1 << level;
     for (let i = 0; i < columns.length; i++) columns[i] = Math.min(width - 1, Math.max(0, ((x - margin) << level) + i));
     // As many of the tile's pixels at a time as a square is wide: they lie in two squares or few.
@@ -239,9 +224,10 @@ class Tiles {
 
   /** Shares a stretch of one of the card's lines out, from pixel u to `end` of row v of the tile. */
   private share(v: number, u: number, end: number, line: number): void {
-    const { r, g, b, a } = this.card;
-    const { place, columns } = this;
-    const { level, layers } = this.run;
+    const { columns } = this;
+    const { card, place, run } = this.job;
+    const { r, g, b, a } = card;
+    const { level, layers } = run;
     const block = 1 << level;
     const each = 1 / (block * block);
     for (; u < end; u++) {
@@ -305,9 +291,10 @@ class Tiles {
    */
   private lay(planes: Plane[], x: number, y: number, w: number, h: number, cover?: LayerCover): void {
     const [lr, lg, lb, la, ls] = planes.map((p) => p.data);
-    const [r, g, b, a, share] = this.stack.map((p) => p.data);
-    const { width } = this.stack[0];
-    const clear = this.card.a !== undefined || (this.run.near && this.run.level > 0);
+    const { card, run, stack } = this.job;
+    const [r, g, b, a, share] = stack.map((p) => p.data);
+    const { width } = stack[0];
+    const clear = card.a !== undefined || (run.near && run.level > 0);
     for (let v = 0; v < h; v++) {
       let q = (v + this.margin) * this.across + this.margin;
       let p = (y + v) * width + x;

@@ -1,5 +1,3 @@
-import type { Context } from '../context/context';
-import type { Plane } from '../raster/plane';
 import type { Frame } from './spread';
 
 /** Below this scale a picture is a draft, seen while something is dragged. */
@@ -31,34 +29,6 @@ function clearOf(a: number, b: number): boolean {
 }
 
 /**
- * For every pixel, between which two layers it lies: whole numbers are layers, 0 the farthest.
- *
- * @param discs px, signed
- * @param layers as `layerDiscs` gives them
- */
-export function layerPlace(discs: Plane, layers: number[]): Float32Array {
-  const out = new Float32Array(discs.data.length);
-  if (layers.length === 1) return out;
-  const [most, least] = [layers[0], layers[layers.length - 1]];
-  // Discs in steps of a hundredth of the smallest gap would be finer than anyone sees; this many are enough.
-  const steps = 4096;
-  const table = new Float32Array(steps + 2);
-  let k = 0;
-  for (let i = 0; i <= steps + 1; i++) {
-    const disc = most + ((least - most) * i) / steps;
-    while (k < layers.length - 2 && disc < layers[k + 1]) k++;
-    table[i] = Math.min(layers.length - 1, k + (layers[k] - disc) / (layers[k] - layers[k + 1]));
-  }
-  const toStep = steps / (least - most);
-  for (let p = 0; p < out.length; p++) {
-    const t = (discs.data[p] - most) * toStep;
-    const i = t | 0;
-    out[p] = table[i] + (t - i) * (table[i + 1] - table[i]);
-  }
-  return out;
-}
-
-/**
  * How often a picture is halved before discs of a diameter are laid on it.
  *
  * @param from the diameter from which it is, px: the smaller, the softer the rim
@@ -71,9 +41,4 @@ export function levelOf(diameter: number, from: number): number {
 export function reduced(frame: Frame, level: number): Frame {
   const k = 2 ** level;
   return { x: (frame.x + 0.5) / k - 0.5, y: (frame.y + 0.5) / k - 0.5, half: frame.half / k };
-}
-
-/** A context whose progress is that of one part of several. */
-export function part(context: Context, i: number, of: number): Context {
-  return { ...context, progress: (what, f) => context.progress?.(what, (i + f) / of) };
 }

@@ -1,6 +1,7 @@
-import { pause, type Context } from '../context/context';
+import type { Context } from '../context/context';
+import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { gaussian } from '../raster/filter';
-import { makePlane, type Plane } from '../raster/plane';
+import type { Plane } from '../raster/plane';
 import { chordsOf, type Aperture, type Chord } from './aperture';
 
 /** A blur shape of one size, ready to be laid. */
@@ -43,35 +44,75 @@ export interface Extent {
   to: Int32Array;
 }
 
+interface SpreadJob {
+  planes: Plane[];
+  out: Plane[];
+  shape: Shape;
+  extent?: Extent;
+}
+
+/** Rows of the result that a thread works out at a time. */
+const band = 128;
+
+/** Spreads one plane after the other, band by band. */
+export const spreadBand: Kernel<SpreadJob> = {
+  name: 'spreadBand',
+  begin({ planes, out, shape, extent }) {
+    const { width, height } = planes[0];
+    const { reach, cut } = shape;
+    const bands = bandsOf(planes[0], shape);
+    const sums = new Float64Array(width + 2 * reach + 2);
+    return (part) => {
+      const plane = planes[Math.floor(part / bands)];
+      const whole = out[Math.floor(part / bands)].data;
+      if (shape.sigma !== undefined) {
+        whole.set(gaussian(plane, shape.sigma).data);
+        return;
+      }
+      const top = (part % bands) * band;
+      const rows = Math.min(height - top, band);
+      const here = { width, height: rows, data: whole.subarray(top * width, (top + rows) * width) };
+      const seen = cut ? { ...shape, cut: { ...cut, y: cut.y - top } } : shape;
+      const norm = cut ? new Float32Array(width * rows) : undefined;
+      for (let sy = -reach; sy < rows + reach; sy++) {
+        // The border goes on beyond the plane.
+        const inside = Math.min(height - 1, Math.max(0, top + sy));
+        let [from, to] = extent ? [extent.from[inside], extent.to[inside]] : [0, width];
+        if (from >= to && !norm) continue;
+        if (from === 0) from = -reach;
+        if (to === width) to = width + reach;
+        fillSums(sums, plane, inside, from, to, reach);
+        const first = norm ? 0 : Math.max(0, from - reach);
+        const last = norm ? width : Math.min(width, to + reach);
+        addRow(here, norm, sy, first, last, sums, seen);
+      }
+      if (norm) for (let i = 0; i < norm.length; i++) here.data[i] = norm[i] > 1e-12 ? here.data[i] / norm[i] : 0;
+    };
+  },
+};
+
+function bandsOf({ height }: Plane, shape: Shape): number {
+  return shape.sigma === undefined ? Math.ceil(height / band) : 1;
+}
+
 /**
- * A plane spread by a blur shape: every value becomes the shape and holds the same light. Running row sums: the cost
+ * Planes spread by a blur shape: every value becomes the shape and holds the same light. Running row sums: the cost
  * grows with the shape's height, not with its area. The border goes on beyond the plane.
  *
+ * @param planes all of one size
  * @param extent where there is anything to spread; everywhere when left out
+ * @returns planes in memory that the crew sees
  * @throws AbortError
  */
-export async function spread(p: Plane, shape: Shape, context: Context, extent?: Extent): Promise<Plane> {
-  if (shape.sigma !== undefined) return gaussian(p, shape.sigma);
-  const { width, height } = p;
-  const { reach } = shape;
-  const out = makePlane(width, height);
-  const norm = shape.cut ? new Float32Array(width * height) : undefined;
-  const padded = width + 2 * reach;
-  const sums = new Float64Array(padded + 2);
-  for (let sy = -reach; sy < height + reach; sy++) {
-    const inside = Math.min(height - 1, Math.max(0, sy));
-    if ((sy & 7) === 0) await pause(context, 'Blurring', (sy + reach) / (height + 2 * reach));
-    let [from, to] = extent ? [extent.from[inside], extent.to[inside]] : [0, width];
-    if (from >= to && !norm) continue;
-    if (from === 0) from = -reach;
-    if (to === width) to = width + reach;
-    fillSums(sums, p, inside, from, to, reach);
-    const first = norm ? 0 : Math.max(0, from - reach);
-    const last = norm ? width : Math.min(width, to + reach);
-    addRow(out, norm, sy, first, last, sums, shape);
-  }
-  if (norm) for (let i = 0; i < norm.length; i++) out.data[i] = norm[i] > 1e-12 ? out.data[i] / norm[i] : 0;
-  return out;
+export async function spread(planes: Plane[], shape: Shape, context: Context, extent?: Extent): Promise<Plane[]> {
+  const job: SpreadJob = {
+    planes: planes.map((p) => ({ ...p, data: seenByAll(p.data, context) })),
+    out: planes.map((p) => ({ ...p, data: sharedFloats(p.data.length, context) })),
+    shape,
+    ...(extent && { extent }),
+  };
+  await together(spreadBand, job, planes.length * bandsOf(planes[0], shape), context, 'Blurring');
+  return job.out;
 }
 
 /**

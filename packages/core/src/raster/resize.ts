@@ -174,28 +174,33 @@ export function halveHoled({ picture, hole }: Holed): Holed {
   return { picture: { width: w, height: h, r: red, g: green, b: blue }, hole: { width: w, height: h, data: missing } };
 }
 
-/** The upper left part of a plane, of at most its size. */
-export function cropped(p: Plane, width: number, height: number): Plane {
-  if (p.width === width && p.height === height) return p;
+/**
+ * Twice the size, bilinear: nothing rises above or falls below what was there. The counterpart of `halve`.
+ *
+ * @param width of the result, `height` its height: twice the size or less by one where the finer plane's size was odd
+ */
+export function double(p: Plane, width = 2 * p.width, height = 2 * p.height): Plane {
   const out = makePlane(width, height);
-  for (let y = 0; y < height; y++) out.data.set(p.data.subarray(y * p.width, y * p.width + width), y * width);
+  doubleRows(p, out, 0, height);
   return out;
 }
 
-/** Twice the size, bilinear: nothing rises above or falls below what was there. The counterpart of `halve`. */
-export function double(p: Plane): Plane {
-  const { width, height, data } = p;
-  const out = makePlane(2 * width, 2 * height);
+/** Rows `from` up to `to` of a plane that is doubled into another of about twice its size. */
+export function doubleRows({ width, height, data }: Plane, out: Plane, from: number, to: number): void {
   const between = new Float32Array(width);
-  for (let y = 0; y < out.height; y++) {
+  const pairs = out.width >> 1;
+  for (let y = from; y < to; y++) {
     const near = (y >> 1) * width;
     const far = Math.min(height - 1, Math.max(0, (y >> 1) + ((y & 1) === 0 ? -1 : 1))) * width;
     for (let x = 0; x < width; x++) between[x] = 0.75 * data[near + x] + 0.25 * data[far + x];
-    const at = y * out.width;
-    for (let x = 0; x < width; x++) {
-      out.data[at + 2 * x] = 0.75 * between[x] + 0.25 * between[x > 0 ? x - 1 : 0];
-      out.data[at + 2 * x + 1] = 0.75 * between[x] + 0.25 * between[x + 1 < width ? x + 1 : x];
+    let at = y * out.width;
+    let before = between[0];
+    for (let x = 0; x < pairs; x++) {
+      const here = between[x];
+      out.data[at++] = 0.75 * here + 0.25 * before;
+      out.data[at++] = 0.75 * here + 0.25 * (x + 1 < width ? between[x + 1] : here);
+      before = here;
     }
+    if (out.width & 1) out.data[at] = 0.75 * between[pairs] + 0.25 * before;
   }
-  return out;
 }

@@ -1,0 +1,4 @@
+import { register } from 'tsx/esm/api';
+
+register();
+await import('../src/thread.ts');

@@ -1,0 +1,30 @@
+import { availableParallelism } from 'node:os';
+import { Worker } from 'node:worker_threads';
+import type { Crew, Shift } from '@ritaglio/core';
+import { wrap } from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+
+/** Threads beside this one, one for each further core up to three; they keep the process alive only while they work. */
+export function nodeCrew(size = Math.min(3, availableParallelism() - 1)): Crew | undefined {
+  if (size < 1) return undefined;
+  const threads = Array.from({ length: size }, () => {
+    const worker = new Worker(new URL('../bin/thread.mjs', import.meta.url), { execArgv: [] });
+    const remote = wrap<{ join(shift: Shift): void }>(nodeEndpoint(worker));
+    worker.unref();
+    return { worker, remote, busy: 0 };
+  });
+  let turn = 0;
+  return {
+    size,
+    async join(shift) {
+      const thread = threads[turn++ % size];
+      thread.busy++;
+      thread.worker.ref();
+      try {
+        await thread.remote.join(shift);
+      } finally {
+        if (--thread.busy === 0) thread.worker.unref();
+      }
+    },
+  };
+}

@@ -1,0 +1,104 @@
+import { halfCrew } from '../testing/crew';
+import { isAbort, plainContext } from './context';
+import { seenByAll, sharedFloats, takeParts, together, type Crew, type Kernel } from './together';
+
+interface Squares {
+  from: Float32Array;
+  to: Float32Array;
+}
+const squares: Kernel<Squares> = {
+  name: 'squares',
+  begin:
+    ({ from, to }) =>
+    (i) => {
+      to[i] = from[i] ** 2;
+    },
+};
+const failing: Kernel<Squares> = {
+  name: 'failing',
+  begin: () => () => {
+    throw new Error('broken part');
+  },
+};
+const kernels = [squares, failing] as Kernel<never>[];
+const five = Float32Array.from([1, 2, 3, 4, 5]);
+
+describe('working together', () => {
+  test('all parts are done once, alone or with help', async () => {
+    for (const crew of [undefined, halfCrew(kernels)]) {
+      const context = plainContext({ ...(crew && { crew }) });
+      const job = { from: seenByAll(five, context), to: sharedFloats(5, context) };
+      await together(squares, job, 5, context);
+      expect([...job.to]).toEqual([1, 4, 9, 16, 25]);
+      if (crew) expect(crew.done.squares).toBe(3);
+    }
+  });
+
+  test('what the crew has not finished is waited for, and its fault is told', async () => {
+    let told = false;
+    const late: Crew = {
+      size: 1,
+      async join({ job, count }) {
+        const i = Atomics.add(count, 0, 1);
+        await new Promise((resolve) => setTimeout(resolve, 30));
+        told = true;
+        (job as Squares).to[i] = 7;
+        Atomics.add(count, 1, 1);
+      },
+    };
+    const context = plainContext({ crew: late });
+    const job = { from: seenByAll(five, context), to: sharedFloats(5, context) };
+    await together(squares, job, 5, context);
+    expect(told).toBe(true);
+    expect(job.to[0]).toBe(7);
+    const broken: Crew = {
+      size: 1,
+      join({ count }) {
+        Atomics.add(count, 0, 1);
+        return Promise.reject(new Error('thread lost'));
+      },
+    };
+    await expect(together(squares, job, 5, plainContext({ crew: broken }))).rejects.toThrow('thread lost');
+    await expect(together(failing, job, 5, context)).rejects.toThrow('broken part');
+  });
+
+  test('an abort ends it, and leaves no parts for others', async () => {
+    const controller = new AbortController();
+    let shift: Int32Array | undefined;
+    const crew: Crew = {
+      size: 1,
+      join({ count }) {
+        shift = count;
+        return new Promise(() => undefined);
+      },
+    };
+    controller.abort();
+    const error: unknown = await together(
+      squares,
+      { from: five, to: five.slice() },
+      5,
+      plainContext({ crew, signal: controller.signal }),
+    ).catch((e: unknown) => e);
+    expect(isAbort(error)).toBe(true);
+    expect(shift![0]).toBe(5);
+  });
+
+  test('a thread takes what is left, does nothing when it comes late, and knows only its kernels', () => {
+    const job = { from: five, to: new Float32Array(5) };
+    const count = Int32Array.from([3, 3]);
+    takeParts(kernels, { kernel: 'squares', job, parts: 5, count });
+    expect([...job.to]).toEqual([0, 0, 0, 16, 25]);
+    expect(count[1]).toBe(5);
+    takeParts(kernels, { kernel: 'failing', job, parts: 5, count });
+    expect(() => takeParts(kernels, { kernel: 'cubes', job, parts: 5, count })).toThrow('cubes');
+  });
+
+  test('memory is only shared when there is somebody to share it with', () => {
+    const alone = plainContext();
+    expect(seenByAll(five, alone)).toBe(five);
+    const context = plainContext({ crew: halfCrew(kernels) });
+    const shared = seenByAll(five, context);
+    expect([...shared]).toEqual([...five]);
+    expect(seenByAll(shared, context)).toBe(shared);
+  });
+});

@@ -1,0 +1,87 @@
+import { pause, type Context } from './context';
+
+/** Work in parts that can be done in any order and by any thread, each writing where no other does. */
+export interface Kernel<Job> {
+  /** By which another thread knows it. */
+  name: string;
+  /** Makes what one thread needs for its parts; returns what does one part. Job must be plain data, large arrays in shared memory. */
+  begin(job: Job): (part: number) => void;
+}
+
+/** What another thread is told, to take its share of a kernel's parts. */
+export interface Shift {
+  kernel: string;
+  job: unknown;
+  parts: number;
+  /** The next part that nobody has taken, and how many are done; in shared memory. */
+  count: Int32Array;
+}
+
+/** Further threads that work on shared memory. */
+export interface Crew {
+  /** How many there are besides the caller's own. */
+  readonly size: number;
+  /** Has one of them take parts until none is left. */
+  join(shift: Shift): Promise<void>;
+}
+
+/** Takes parts of a kernel until none is left; what the threads of a crew run. @throws RangeError when there is no such kernel */
+export function takeParts(kernels: Kernel<never>[], { kernel: name, job, parts, count }: Shift): void {
+  const kernel = kernels.find((k) => k.name === name);
+  if (!kernel) throw new RangeError(`“${name}” is no kernel`);
+  // Whoever comes late need not get ready.
+  if (Atomics.load(count, 0) >= parts) return;
+  const part = kernel.begin(job as never);
+  for (let i = Atomics.add(count, 0, 1); i < parts; i = Atomics.add(count, 0, 1)) {
+    part(i);
+    Atomics.add(count, 1, 1);
+  }
+}
+
+/**
+ * Does all parts of a kernel, with the crew's help if there is one: the result is the same bytes.
+ *
+ * @param from progress before the first part, `to` after the last
+ * @throws AbortError, at once; what others have begun then goes on for one part and is of no use
+ */
+export async function together<Job>(
+  kernel: Kernel<Job>,
+  job: Job,
+  parts: number,
+  context: Context,
+  what?: string,
+  from = 0,
+  to = 1,
+): Promise<void> {
+  const { crew } = context;
+  const count = crew ? new Int32Array(new SharedArrayBuffer(8)) : new Int32Array(2);
+  const helping = crew ? Math.min(crew.size, parts - 1) : 0;
+  const others = Promise.all(Array.from({ length: helping }, () => crew!.join({ kernel: kernel.name, job, parts, count })));
+  // Told below, if it matters.
+  others.catch(() => undefined);
+  try {
+    const part = kernel.begin(job);
+    for (let i = Atomics.add(count, 0, 1); i < parts; i = Atomics.add(count, 0, 1)) {
+      part(i);
+      Atomics.add(count, 1, 1);
+      await pause(context, what, from + ((to - from) * i) / parts);
+    }
+  } catch (error) {
+    Atomics.store(count, 0, parts);
+    throw error;
+  }
+  if (Atomics.load(count, 1) < parts) await others;
+}
+
+/** Room for numbers that every thread of the crew sees. */
+export function sharedFloats(n: number, { crew }: Context): Float32Array {
+  return crew ? new Float32Array(new SharedArrayBuffer(4 * n)) : new Float32Array(n);
+}
+
+/** The same numbers where every thread of the crew sees them; the array itself where it is seen already. */
+export function seenByAll(data: Float32Array, context: Context): Float32Array {
+  if (!context.crew || data.buffer instanceof SharedArrayBuffer) return data;
+  const out = sharedFloats(data.length, context);
+  out.set(data);
+  return out;
+}

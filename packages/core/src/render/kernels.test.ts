@@ -1,0 +1,42 @@
+import { plainContext, type Context } from '../context/context';
+import { defocus } from '../lens/defocus';
+import { opticsOf } from '../lens/thinLens';
+import { withOpacity } from '../raster/plane';
+import { halfCrew } from '../testing/crew';
+import { largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
+import { join, kernels } from './kernels';
+
+const [w, h] = [300, 220];
+const card = pictureFrom(w, h, (x, y) => [(x * 7 + y * 3) % 13 > 6 ? 1 : 0.1, x / w, y / h]);
+const cut = withOpacity(card, softDisc(w, h, 140, 110, 80, 6));
+// Far, sharp and near, so that some of it is laid halved, some apart.
+const away = planeFrom(w, h, (x, y) => (y > 150 ? 0.9 + x / 400 : 1.5 + ((h - y) / h) * 40));
+const optics = opticsOf({ focalLength: 85, sensorWidth: 36, focus: 3, fNumber: 1.4 }, 1200);
+const lamp = { x: 90, y: 20, radius: 3, light: [9, 7, 5] as [number, number, number], softness: 0 };
+
+/** Each stage that a crew helps with; what it makes as one list of numbers. */
+const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
+  'blur of varying distance': async (context) => (await defocus(card, away, optics, context, [lamp])).g,
+  'blur of a leaning cut-out': async (context) => (await defocus(cut, away, optics, context)).a!,
+  'one blur for all': async (context) => (await defocus(cut, 30, optics, context)).r,
+  'cut towards the corners': async (context) =>
+    (await defocus(card, 30, { ...optics, aperture: { ...optics.aperture, cornerCut: 0.5 } }, context)).b,
+};
+const helped = new Set<string>();
+
+test.each(Object.keys(stages))('%s: the same bytes with a crew', async (name) => {
+  const crew = halfCrew(kernels);
+  const [alone, together] = [await stages[name](plainContext()), await stages[name](plainContext({ crew }))];
+  expect(largestDifference(alone, together)).toBe(0);
+  expect(Object.keys(crew.done).length).toBeGreaterThan(0);
+  for (const kernel of Object.keys(crew.done)) helped.add(kernel);
+});
+
+test('every kernel was asked of the crew', () => {
+  expect([...helped].sort()).toEqual(kernels.map((k) => k.name).sort());
+});
+
+test('a thread knows them all by name', () => {
+  expect(new Set(kernels.map((k) => k.name)).size).toBe(kernels.length);
+  for (const { name } of kernels) join({ kernel: name, job: {}, parts: 0, count: new Int32Array(2) });
+});
