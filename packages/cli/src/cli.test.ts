@@ -139,6 +139,16 @@ test('every fill makes a plate; the same seed gives the same bytes', () => {
   expect(readFileSync(at('smooth.png')).equals(readFileSync(at('patch.png')))).toBe(false);
 });
 
+test('threads that help make the same bytes', () => {
+  const depth = ['--depth', join(root, 'demo/truth/goat-quay/depth.png'), '--depth-max', '262.14'];
+  for (const threads of ['1', '3']) {
+    const one = ritaglio('lens', shot, ...lens, ...depth, ...size, '--threads', threads, '--out', at(`lens${threads}.png`), '--json');
+    expect([one.code, one.err]).toEqual([0, '']);
+    expect(ritaglio('matte', shot, '--marks', marks, '--threads', threads, '--out', at(`matte${threads}.png`)).code).toBe(0);
+  }
+  for (const name of ['lens', 'matte']) expect(readFileSync(at(`${name}3.png`))).toEqual(readFileSync(at(`${name}1.png`)));
+});
+
 test('a demo job renders the same bytes twice', () => {
   const run = (name: string) => {
     expect(

@@ -1,12 +1,13 @@
 import { plainContext, type Context, type Crew } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
-import { nodeCrew } from './crew';
+import { mostThreads, nodeCrew } from './crew';
 import { InputError, verdict } from './files';
 
 export interface Common {
   scale: number;
   seed: number;
   json?: boolean;
+  threads?: number;
 }
 
 /** Called up when a command begins, so that it is there when it is needed. */
@@ -23,6 +24,12 @@ export function number(text: string): number {
 export function positive(text: string): number {
   const n = number(text);
   if (n <= 0) throw new InvalidArgumentError('it must be above 0.');
+  return n;
+}
+
+function wholeNumber(text: string): number {
+  const n = positive(text);
+  if (!Number.isInteger(n)) throw new InvalidArgumentError('it must be a whole number.');
   return n;
 }
 
@@ -44,7 +51,7 @@ export function run<O extends Common>(work: (options: O, ...names: string[]) => 
     const names = args.filter((a): a is string => typeof a === 'string');
     const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
     const start = performance.now();
-    crew = nodeCrew();
+    crew = nodeCrew((options.threads ?? mostThreads()) - 1);
     try {
       const figures = await work(options, ...names);
       const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);
@@ -74,6 +81,7 @@ export function command(usage: string, description: string): Command {
     .description(description)
     .exitOverride()
     .option('--scale <n>', 'size of the result per full size, up to 1', scaleOf, 1)
+    .option('--threads <n>', 'how many threads work, all cores up to four unless said; the result is the same', wholeNumber)
     .option('--seed <n>', 'seed of every random choice', number, 1)
     .option('--json', 'print figures as one JSON line');
 }

@@ -4,8 +4,13 @@ import type { Crew, Shift } from '@ritaglio/core';
 import { wrap } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 
-/** Threads beside this one, one for each further core up to three; they keep the process alive only while they work. */
-export function nodeCrew(size = Math.min(3, availableParallelism() - 1)): Crew | undefined {
+/** One thread for each core, four at most. */
+export function mostThreads(): number {
+  return Math.min(4, availableParallelism());
+}
+
+/** Threads beside this one; they keep the process alive only while they work. */
+export function nodeCrew(size = mostThreads() - 1): Crew | undefined {
   if (size < 1) return undefined;
   const threads = Array.from({ length: size }, () => {
     const worker = new Worker(new URL('../bin/thread.mjs', import.meta.url), { execArgv: [] });

@@ -1,3 +1,5 @@
+import type { Context } from '../context/context';
+import { seenByAll, together, type Kernel } from '../context/together';
 import type { OklabPlanes } from './oklab';
 
 /** Cost of one pixel's step over flat colour, as a share of crossing a full step of OKLab lightness. */
@@ -13,8 +15,40 @@ const flat = 0.02;
  * @returns cost, `Infinity` when there is no seed at all
  */
 export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Float32Array, sweeps = 4): Float32Array {
-  const { width, height, l, a, b } = lab;
   const cost = start.slice();
+  shorten(lab, cost, toll, sweeps);
+  return cost;
+}
+
+interface WaysJob {
+  lab: OklabPlanes;
+  costs: Float32Array[];
+  toll: Float32Array;
+}
+
+/** Works out one distance after the other. */
+export const waysFrom: Kernel<WaysJob> = {
+  name: 'waysFrom',
+  begin:
+    ({ lab, costs, toll }) =>
+    (i) =>
+      shorten(lab, costs[i], toll, 4),
+};
+
+/** Several of these distances at once, one a thread; the starts' arrays are used up. @throws AbortError */
+export async function geodesicDistances(
+  lab: OklabPlanes,
+  starts: Float32Array[],
+  toll: Float32Array,
+  context: Context,
+): Promise<Float32Array[]> {
+  const seen = { ...lab, l: seenByAll(lab.l, context), a: seenByAll(lab.a, context), b: seenByAll(lab.b, context) };
+  const costs = starts.map((s) => seenByAll(s, context));
+  await together(waysFrom, { lab: seen, costs, toll: seenByAll(toll, context) }, costs.length, context);
+  return costs;
+}
+
+function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, toll: Float32Array, sweeps: number): void {
   const relax = (p: number, q: number, length: number): void => {
     const dl = l[p] - l[q];
     const da = a[p] - a[q];
@@ -40,5 +74,4 @@ export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Fl
       }
     }
   }
-  return cost;
 }

@@ -78,6 +78,11 @@ export function sharedFloats(n: number, { crew }: Context): Float32Array {
   return crew ? new Float32Array(new SharedArrayBuffer(4 * n)) : new Float32Array(n);
 }
 
+/** The same for whole numbers. */
+export function sharedNumbers(n: number, { crew }: Context): Int32Array {
+  return crew ? new Int32Array(new SharedArrayBuffer(4 * n)) : new Int32Array(n);
+}
+
 /** The same numbers where every thread of the crew sees them; the array itself where it is seen already. */
 export function seenByAll(data: Float32Array, context: Context): Float32Array {
   if (!context.crew || data.buffer instanceof SharedArrayBuffer) return data;

@@ -1,6 +1,6 @@
 import type { Context } from '../context/context';
-import { seenByAll, together, type Kernel } from '../context/together';
-import { makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
+import { together, type Kernel } from '../context/together';
+import { makePlane, seenPicture, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
 import { draftBelow, levelOf, reduced } from './layers';
 import { placedIn, square, squarePower, squaresHolding, type DiscLaw, type Held } from './placing';
@@ -55,7 +55,7 @@ export async function layered(
   const placing = await placedIn(distance, law, layers, context);
   const runs = runsOf(layers, context.scale < draftBelow ? coarseInDraft : coarseFrom);
   const covers = new Map<Run, LayerCover[]>();
-  const seen = pictureOf(planesOf(card).map((p) => ({ ...p, data: seenByAll(p.data, context) })));
+  const seen = seenPicture(card, context);
   let done = 0;
   const laid = async (run: Run, stack: Stack): Promise<Stack> => {
     const shapes = run.layers.map((k) => shapeAt(aperture, layers[k], run.level, frame));

@@ -47,7 +47,12 @@ export async function doubled(stack: Stack, card: Picture, level: number, contex
 }
 
 /** Planes halved so often, at their size before. */
-export async function enlarged(planes: Plane[], size: { width: number; height: number }, level: number, context: Context): Promise<Plane[]> {
+export async function enlarged(
+  planes: Plane[],
+  size: { width: number; height: number },
+  level: number,
+  context: Context,
+): Promise<Plane[]> {
   for (let k = level - 1; k >= 0; k--) {
     const [width, height] = sizeAt(size, k);
     const larger = planes.map(() => ({ width, height, data: sharedFloats(width * height, context) }));

@@ -1,7 +1,8 @@
 import { encodedQuickly } from '../colour/srgb';
-import { pause, type Context } from '../context/context';
+import type { Context } from '../context/context';
+import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { grownMask } from '../raster/morphology';
-import type { Picture, Plane } from '../raster/plane';
+import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 
 /** Least squared light that counts as structure of the guide. */
 const epsilon = 2e-4;
@@ -18,56 +19,100 @@ const epsilon = 2e-4;
  * @throws AbortError
  */
 export async function carryUp(smallLight: Picture, shot: Picture, small: Plane, solved: Uint8Array, context: Context): Promise<Plane> {
-  const { width: w, height: h, data: a } = small;
-  await pause(context, 'Carrying opacity up', 0);
-  const lines = smoothed(colourLines(smallLight, a, grownMask(solved, w, h, 3)), w, h, grownMask(solved, w, h, 1.5));
+  const { width: w, height: h } = small;
   const { width, height } = shot;
-  const out = new Float32Array(width * height);
-  const left = new Int32Array(width);
-  const share = new Float32Array(width);
-  for (let x = 0; x < width; x++) {
-    const sx = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5));
-    left[x] = sx | 0;
-    share[x] = sx - left[x];
-  }
-  for (let y = 0; y < height; y++) {
-    if ((y & 31) === 0) await pause(context, 'Carrying opacity up', y / height);
-    const sy = Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
-    const y0 = sy | 0;
-    const top = y0 * w;
-    const low = Math.min(h - 1, y0 + 1) * w;
-    const v = sy - y0;
-    for (let x = 0; x < width; x++) {
-      const x0 = left[x];
-      const x1 = x0 + 1 < w ? x0 + 1 : x0;
-      const p = y * width + x;
-      if (!(solved[top + x0] | solved[top + x1] | solved[low + x0] | solved[low + x1])) {
-        out[p] = a[top + x0];
-        continue;
-      }
-      const u = share[x];
-      const r = encodedQuickly(shot.r[p]);
-      const g = encodedQuickly(shot.g[p]);
-      const b = encodedQuickly(shot.b[p]);
-      const above = (1 - u) * lineAt(lines, top + x0, r, g, b) + u * lineAt(lines, top + x1, r, g, b);
-      const below = (1 - u) * lineAt(lines, low + x0, r, g, b) + u * lineAt(lines, low + x1, r, g, b);
-      const t = above + v * (below - above);
-      out[p] = t < 0.004 ? 0 : t > 0.996 ? 1 : t;
-    }
-  }
-  return { width, height, data: out };
+  const job: CarryJob = {
+    light: seenPicture(smallLight, context),
+    shot: seenPicture(withOpacity(shot), context),
+    small: { ...small, data: seenByAll(small.data, context) },
+    solved,
+    fitted: grownMask(solved, w, h, 3),
+    averaged: grownMask(solved, w, h, 1.5),
+    out: sharedFloats(width * height, context),
+  };
+  await together(carryBand, job, Math.ceil(h / band), context, 'Carrying opacity up');
+  return { width, height, data: job.out };
 }
+
+interface CarryJob {
+  light: Picture;
+  shot: Picture;
+  small: Plane;
+  solved: Uint8Array;
+  /** Where colour lines are fitted, and where they are averaged. */
+  fitted: Uint8Array;
+  averaged: Uint8Array;
+  out: Float32Array;
+}
+
+/** Rows of the small matte that a thread carries up at a time. */
+const band = 32;
+
+/** Carries one band of the small matte up after the other. */
+export const carryBand: Kernel<CarryJob> = {
+  name: 'carryBand',
+  begin({ light, shot, small: { width: w, height: h, data: a }, solved, fitted, averaged, out }) {
+    const { width, height } = shot;
+    const left = new Int32Array(width);
+    const share = new Float32Array(width);
+    for (let x = 0; x < width; x++) {
+      const sx = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5));
+      left[x] = sx | 0;
+      share[x] = sx - left[x];
+    }
+    /** The small row above the middle of a large one, as a number with its fraction. */
+    const rowOf = (y: number): number => Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
+    const firstOf = (row: number): number => {
+      let y = Math.max(0, Math.floor((row * height) / h) - 1);
+      while (y < height && rowOf(y) < row) y++;
+      return y;
+    };
+    return (part) => {
+      const from = part * band;
+      const to = Math.min(h, from + band);
+      // One row more is looked at from the last large row.
+      const until = Math.min(h, to + 1);
+      const first = Math.max(0, from - 1);
+      const lines = smoothed(colourLines(light, a, fitted, first, Math.min(h, until + 1)), first, averaged, w, h, from, until);
+      for (let y = firstOf(from), end = to === h ? height : firstOf(to); y < end; y++) {
+        const sy = rowOf(y);
+        const y0 = sy | 0;
+        const top = y0 * w;
+        const low = Math.min(h - 1, y0 + 1) * w;
+        const v = sy - y0;
+        for (let x = 0; x < width; x++) {
+          const x0 = left[x];
+          const x1 = x0 + 1 < w ? x0 + 1 : x0;
+          const p = y * width + x;
+          if (!(solved[top + x0] | solved[top + x1] | solved[low + x0] | solved[low + x1])) {
+            out[p] = a[top + x0];
+            continue;
+          }
+          const u = share[x];
+          const r = encodedQuickly(shot.r[p]);
+          const g = encodedQuickly(shot.g[p]);
+          const b = encodedQuickly(shot.b[p]);
+          const [above0, below0] = [top - from * w, low - from * w];
+          const above = (1 - u) * lineAt(lines, above0 + x0, r, g, b) + u * lineAt(lines, above0 + x1, r, g, b);
+          const below = (1 - u) * lineAt(lines, below0 + x0, r, g, b) + u * lineAt(lines, below0 + x1, r, g, b);
+          const t = above + v * (below - above);
+          out[p] = t < 0.004 ? 0 : t > 0.996 ? 1 : t;
+        }
+      }
+    };
+  },
+};
 
 function lineAt(lines: Float32Array, p: number, r: number, g: number, b: number): number {
   const k = 4 * p;
   return lines[k] * r + lines[k + 1] * g + lines[k + 2] * b + lines[k + 3];
 }
 
-/** Opacity as a line through colour around each wanted pixel: slopes over r, g, b and the constant, four numbers a pixel. */
-function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array): Float32Array {
+/** Opacity as a line through colour around each wanted pixel of some rows: slopes over r, g, b and the constant, four numbers a pixel. */
+function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array, from: number, to: number): Float32Array {
   const { width, height, r, g, b } = light;
-  const lines = new Float32Array(4 * width * height);
-  for (let y = 0; y < height; y++) {
+  const lines = new Float32Array(4 * width * (to - from));
+  for (let y = from; y < to; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
       if (!wanted[p]) continue;
@@ -115,24 +160,33 @@ function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array): Float
       const sr = (cxx * u + cxy * v + cxz * t) / det;
       const sg = (cxy * u + (xx * zz - xz * xz) * v + (xy * xz - xx * yz) * t) / det;
       const sb = (cxz * u + (xy * xz - xx * yz) * v + (xx * yy - xy * xy) * t) / det;
-      lines[4 * p] = sr;
-      lines[4 * p + 1] = sg;
-      lines[4 * p + 2] = sb;
-      lines[4 * p + 3] = ma - sr * (mr + r[p]) - sg * (mg + g[p]) - sb * (mb + b[p]);
+      const k = 4 * (p - from * width);
+      lines[k] = sr;
+      lines[k + 1] = sg;
+      lines[k + 2] = sb;
+      lines[k + 3] = ma - sr * (mr + r[p]) - sg * (mg + g[p]) - sb * (mb + b[p]);
     }
   }
   return lines;
 }
 
-/** The lines averaged over 3 × 3 where wanted. */
-function smoothed(lines: Float32Array, width: number, height: number, wanted: Uint8Array): Float32Array {
-  const out = new Float32Array(lines.length);
-  for (let y = 0; y < height; y++) {
+/** Rows `from` up to `to` of the lines, averaged over 3 × 3 where wanted. @param first the row with which the lines begin */
+function smoothed(
+  lines: Float32Array,
+  first: number,
+  wanted: Uint8Array,
+  width: number,
+  height: number,
+  from: number,
+  to: number,
+): Float32Array {
+  const out = new Float32Array(4 * width * (to - from));
+  for (let y = from; y < to; y++) {
     for (let x = 0; x < width; x++) {
-      const p = 4 * (y * width + x);
-      if (!wanted[p >> 2]) continue;
+      if (!wanted[y * width + x]) continue;
+      const p = 4 * ((y - from) * width + x);
       for (let dy = -1; dy <= 1; dy++) {
-        const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
+        const row = (Math.min(height - 1, Math.max(0, y + dy)) - first) * width;
         for (let dx = -1; dx <= 1; dx++) {
           const q = 4 * (row + Math.min(width - 1, Math.max(0, x + dx)));
           for (let k = 0; k < 4; k++) out[p + k] += lines[q + k] / 9;

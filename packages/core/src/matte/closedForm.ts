@@ -1,5 +1,6 @@
 import { pause, type Context } from '../context/context';
-import type { Picture, Plane } from '../raster/plane';
+import { seenByAll, sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
+import { seenPicture, type Picture, type Plane } from '../raster/plane';
 import type { Guess } from './colourPairs';
 import { surelyIn, undecided } from './undecided';
 
@@ -88,26 +89,51 @@ export async function solveClosedForm(
 }
 
 async function assemble(light: Picture, state: Uint8Array, known: Float32Array, epsilon: number, context: Context): Promise<System> {
-  const { width, height, r, g, b } = light;
-  const node = new Int32Array(width * height).fill(-1);
+  const { width, height } = light;
+  const node = sharedNumbers(width * height, context).fill(-1);
   let count = 0;
   for (let p = 0; p < state.length; p++) if (state[p] === undecided) node[p] = count++;
   const system: System = {
     count,
     pixel: new Int32Array(count),
-    diagonal: new Float32Array(count),
-    off: new Float32Array(count * aheadCount),
-    partner: new Int32Array(count * aheadCount),
-    right: new Float32Array(count),
+    diagonal: sharedFloats(count, context),
+    off: sharedFloats(count * aheadCount, context),
+    partner: sharedNumbers(count * aheadCount, context),
+    right: sharedFloats(count, context),
   };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) system.pixel[node[p]] = p;
+  const { diagonal, off, partner, right } = system;
+  const job = { light: seenPicture(light, context), node, known: seenByAll(known, context), epsilon, diagonal, off, partner, right };
+  await together(assembleBand, job, Math.ceil(height / band), context);
+  return system;
+}
 
+interface AssembleJob extends Pick<System, 'diagonal' | 'off' | 'partner' | 'right'> {
+  light: Picture;
+  /** The unknown of each pixel, or −1. */
+  node: Int32Array;
+  known: Float32Array;
+  epsilon: number;
+}
+
+/** Rows whose unknowns a thread looks after at a time. */
+const band = 48;
+
+/** Sets the system up, one band of unknowns after the other; windows across a border are looked at from both sides. */
+export const assembleBand: Kernel<AssembleJob> = {
+  name: 'assembleBand',
+  begin: (job) => (part) => addWindows(job, part * band, Math.min(job.light.height, (part + 1) * band)),
+};
+
+/** Adds what all windows say to the unknowns of rows `from` up to `to`. */
+function addWindows({ light, node, known, epsilon, diagonal, off, partner, right }: AssembleJob, from: number, to: number): void {
+  const { width, height, r, g, b } = light;
+  const [first, last] = [from * width, to * width];
   const at = new Int32Array(9);
   const cr = new Float64Array(9);
   const cg = new Float64Array(9);
   const cb = new Float64Array(9);
-  for (let y = 1; y < height - 1; y++) {
-    if ((y & 7) === 0) await pause(context);
+  for (let y = Math.max(1, from - 1); y < Math.min(height - 1, to + 1); y++) {
     for (let x = 1; x < width - 1; x++) {
       const c = y * width + x;
       let open = 0;
@@ -167,22 +193,24 @@ async function assemble(light: Picture, state: Uint8Array, known: Float32Array, 
         const vg = ixy * cr[i] + iyy * cg[i] + iyz * cb[i];
         const vb = ixz * cr[i] + iyz * cg[i] + izz * cb[i];
         const ni = node[at[i]];
-        if (ni >= 0) system.diagonal[ni] += 1 - (1 + vr * cr[i] + vg * cg[i] + vb * cb[i]) / 9;
+        const own = ni >= 0 && at[i] >= first && at[i] < last;
+        if (own) diagonal[ni] += 1 - (1 + vr * cr[i] + vg * cg[i] + vb * cb[i]) / 9;
         for (let j = i + 1; j < 9; j++) {
           const nj = node[at[j]];
-          if (ni < 0 && nj < 0) continue;
+          // A pair is kept at its earlier pixel.
+          if (!own && (ni >= 0 || nj < 0 || at[j] < first || at[j] >= last)) continue;
           const affinity = (1 + vr * cr[j] + vg * cg[j] + vb * cb[j]) / 9;
-          if (ni >= 0 && nj >= 0) {
+          if (!own) right[nj] += affinity * known[at[i]];
+          else if (nj < 0) right[ni] += affinity * known[at[j]];
+          else {
             const slot = ni * aheadCount + slotBetween[i * 9 + j];
-            system.off[slot] -= affinity;
-            system.partner[slot] = nj;
-          } else if (ni >= 0) system.right[ni] += affinity * known[at[j]];
-          else system.right[nj] += affinity * known[at[i]];
+            off[slot] -= affinity;
+            partner[slot] = nj;
+          }
         }
       }
     }
   }
-  return system;
 }
 
 /** y = A·x */

@@ -1,20 +1,62 @@
 import { cielabOf } from '../colour/cielab';
 import { premultipliedOver, straightened } from '../colour/premultiplied';
+import { oklabPlanes } from '../colour/oklab';
 import { hexOf, linearOfHex, type Samples } from '../colour/srgb';
 import { plainContext } from '../context/context';
 import { makePicture, type Picture, type Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
-import type { Mark } from './marks';
+import { markedInside, markedOutside, type Mark } from './marks';
 import { matte, matteGround, matteOn, plainScreen } from './matte';
 import { findSubject } from './findSubject';
 import { screenKey } from './screen';
 import { findScreen } from './screenColour';
+import { WholeGraph } from './roughCut';
 import { noTrim } from './trim';
 import { ownBalance, putLight, takeSpill, unmix } from './unmix';
 
 const context = plainContext();
 const meanError = (a: Plane, b: Plane): number => sum(a.data.map((v, p) => Math.abs(v - b.data[p]))) / a.data.length;
+
+describe('a whole graph cut again and again', () => {
+  const { shot } = ballScene(60, 44, 3);
+  const lab = oklabPlanes(shot);
+  const n = 60 * 44;
+  const said = (seed: number): Uint8Array => {
+    const random = seeded(seed);
+    const out = new Uint8Array(n);
+    for (let k = 0; k < 12; k++) out[Math.floor(random() * n)] = k % 2 ? markedInside : markedOutside;
+    return out;
+  };
+  const noise = (seed: number, size: number): Float32Array => {
+    const random = seeded(seed);
+    return new Float32Array(n).map(() => size * (random() - 0.5));
+  };
+  const fresh = (seed: number): Promise<Uint8Array> =>
+    new WholeGraph(lab).cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), context);
+
+  test('answers as if it were cut for the first time', async () => {
+    const whole = new WholeGraph(lab);
+    for (let seed = 1; seed < 12; seed++) {
+      const again = await whole.cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), context);
+      expect(again).toEqual(await fresh(seed));
+    }
+  });
+
+  test('takes one question after the other, and survives one that is broken off', async () => {
+    const whole = new WholeGraph(lab);
+    const ask = (seed: number, c = context): Promise<Uint8Array> => whole.cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), c);
+    const controller = new AbortController();
+    controller.abort();
+    const [a, , c] = await Promise.all([
+      ask(1),
+      expect(ask(2, plainContext({ signal: controller.signal }))).rejects.toThrow(/abort/i),
+      ask(3),
+    ]);
+    expect(a).toEqual(await fresh(1));
+    expect(c).toEqual(await fresh(3));
+  });
+});
 
 /** A warm subject of known opacity before an unevenly lit, folded green cloth. */
 function screenScene(width = 160, height = 120): { shot: Picture; truth: Plane; front: [number, number, number]; field: Picture } {

@@ -1,5 +1,15 @@
 import { pause, type Context } from '../context/context';
+import { grownMask } from '../raster/morphology';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';
+
+/** One size of the picture. */
+interface Level {
+  width: number;
+  height: number;
+  opacity: Float32Array;
+  channels: Float32Array[];
+  squares: Squares;
+}
 
 /** The two sides of the edge, unmixed. */
 export interface Unmixed {
@@ -29,16 +39,20 @@ interface Sides {
  */
 export async function edgeColour(shot: Picture, matte: Plane, context: Context): Promise<Unmixed> {
   assertSameSize(shot, matte, 'edge colour');
-  const levels: { width: number; height: number; opacity: Float32Array; channels: Float32Array[] }[] = [
-    { width: shot.width, height: shot.height, opacity: matte.data, channels: [shot.r, shot.g, shot.b] },
+  const levels: Level[] = [
+    {
+      ...{ width: shot.width, height: shot.height, opacity: matte.data, channels: [shot.r, shot.g, shot.b] },
+      squares: partialSquares(matte),
+    },
   ];
   while (levels[0].width > 1 || levels[0].height > 1) {
-    const { width, height, opacity, channels } = levels[0];
+    const { width, height, opacity, channels, squares } = levels[0];
     levels.unshift({
       width: (width + 1) >> 1,
       height: (height + 1) >> 1,
       opacity: nearestHalf(opacity, width, height),
       channels: channels.map((c) => nearestHalf(c, width, height)),
+      squares: halfSquares(squares),
     });
     await pause(context);
   }
@@ -47,6 +61,7 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context):
     const level = levels[i];
     const below = levels[i - 1];
     const small = level.width * level.height <= 1024;
+    const near = nextTo(level.squares);
     for (let c = 0; c < 3; c++) {
       if (below) {
         sides[c] = {
@@ -56,7 +71,7 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context):
       }
     }
     for (let sweep = 0; sweep < (small ? 10 : 2); sweep++) {
-      await relax(sides, level.channels, level.opacity, level.width, level.height, i === levels.length - 1, context);
+      await relax(sides, level, near, i === levels.length - 1, context);
     }
   }
   const { width, height, r, g, b } = shot;
@@ -76,21 +91,60 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context):
 const calm = 5e-3;
 const change = 1;
 
-/** One Gauss-Seidel sweep over all pixels and channels; at full size only where opacity is partial. */
-async function relax(
-  sides: Sides[],
-  channels: Float32Array[],
-  opacity: Float32Array,
-  width: number,
-  height: number,
-  partialOnly: boolean,
-  context: Context,
-): Promise<void> {
+/** Side of the squares of which it is known whether there is anything to unmix, px of their level. */
+const square = 8;
+
+/** 1 for each square of a level that is meant. */
+interface Squares {
+  width: number;
+  height: number;
+  data: Uint8Array;
+}
+
+/** The squares that hold partial opacity. */
+function partialSquares({ width, height, data }: Plane): Squares {
+  const out = noSquares(Math.ceil(width / square), Math.ceil(height / square));
+  for (let y = 0, p = 0; y < height; y++) {
+    const row = Math.floor(y / square) * out.width;
+    for (let x = 0; x < width; x++, p++) if (data[p] > 0 && data[p] < 1) out.data[row + Math.floor(x / square)] = 1;
+  }
+  return out;
+}
+
+/** The same at the next coarser level. */
+function halfSquares({ width, height, data }: Squares): Squares {
+  const out = noSquares((width + 1) >> 1, (height + 1) >> 1);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) if (data[y * width + x] > 0) out.data[(y >> 1) * out.width + (x >> 1)] = 1;
+  }
+  return out;
+}
+
+function noSquares(width: number, height: number): Squares {
+  return { width, height, data: new Uint8Array(width * height) };
+}
+
+/** With the eight around each. */
+function nextTo({ width, height, data }: Squares): Squares {
+  return { width, height, data: grownMask(data, width, height, 1.5) };
+}
+
+/**
+ * One Gauss-Seidel sweep over all channels, where there is partial opacity in the same square or the next; at full size only
+ * on pixels of partial opacity. What lies farther from the edge has its colour from the levels before.
+ */
+async function relax(sides: Sides[], level: Level, near: Squares, partialOnly: boolean, context: Context): Promise<void> {
+  const { width, height, opacity, channels } = level;
   const weights = new Float32Array(4);
   const neighbours = new Int32Array(4);
   for (let y = 0; y < height; y++) {
     if ((y & 31) === 0) await pause(context, 'Edge colour', y / height);
+    const squares = Math.floor(y / square) * near.width;
     for (let x = 0; x < width; x++) {
+      if (near.data[squares + Math.floor(x / square)] === 0) {
+        x += square - 1 - (x % square);
+        continue;
+      }
       const p = y * width + x;
       const a = opacity[p];
       if (partialOnly && (a <= 0 || a >= 1)) continue;

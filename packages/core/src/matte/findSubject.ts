@@ -5,9 +5,10 @@ import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
 import { seeded } from '../raster/random';
 import { fitColourModel, unlikeliness, type Features } from './colourModel';
+import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
 import type { MatteGround } from './matte';
-import { cutWhole } from './roughCut';
+import type { WholeGraph } from './roughCut';
 import { maskOf } from '../raster/mask';
 
 /** A subject proposed without any marks. */
@@ -44,7 +45,7 @@ export async function findSubject(ground: MatteGround, context: Context): Promis
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
-    const label = mainParts(await settle(lab, guess, context), width, height);
+    const label = mainParts(await settle(lab, ground.whole, guess, context), width, height);
     const area = label.reduce((sum, v) => sum + v, 0) / label.length;
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
@@ -89,7 +90,7 @@ function rimOf(width: number, height: number): Int32Array {
 }
 
 /** Colour models and cuts in turn, from a first guess of place. */
-async function settle(lab: Features, guess: Float32Array, context: Context): Promise<Uint8Array> {
+async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, context: Context): Promise<Uint8Array> {
   const { width, height } = lab;
   const random = seeded(context.seed);
   const limit = Float32Array.from(guess).sort()[Math.floor((1 - seedShare) * guess.length)];
@@ -98,18 +99,13 @@ async function settle(lab: Features, guess: Float32Array, context: Context): Pro
   const place = guess.map((v) => placeWeight * Math.tanh((1.5 * (v - limit)) / (limit + 1e-6)));
   let inside = indicesOf(guess, (v) => v >= limit);
   let outside = indicesOf(guess, (v) => v < 0.45 * limit);
-  let label = new Uint8Array(guess.length);
+  let label: Uint8Array = new Uint8Array(guess.length);
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
     const before = label;
-    label = (await cutWhole(
-      lab,
-      said,
-      fitColourModel(lab, inside, 6, random),
-      fitColourModel(lab, outside, 8, random),
-      place.map((v) => strength * v),
-      context,
-    )) as Uint8Array<ArrayBuffer>;
+    const models = { inside: fitColourModel(lab, inside, 6, random), outside: fitColourModel(lab, outside, 8, random) };
+    const weighed = place.map((v) => strength * v);
+    label = await whole.cut(said, await colourEvidence(lab, models, context), weighed, context);
     // Hardly a pixel in five hundred has changed: it has settled.
     if (label.reduce((sum, v, p) => sum + (v === before[p] ? 0 : 1), 0) < label.length / 500) break;
     inside = indicesOf(label, (v) => v === 1);

@@ -1,9 +1,10 @@
 import { alignPicture } from '../align/align';
 import { oklabPlanes, type Triple } from '../colour/oklab';
 import { encodeQuickly, linearOfHex } from '../colour/srgb';
-import { pause, type Context } from '../context/context';
-import { makePlane, pictureOf, type Picture, type Plane } from '../raster/plane';
-import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
+import type { Context } from '../context/context';
+import { seenByAll } from '../context/together';
+import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
 import { carryUp } from './carryUp';
 import { solveClosedForm, type ClosedFormOptions } from './closedForm';
 import type { Features } from './colourModel';
@@ -12,7 +13,7 @@ import { combineMattes, type Combining } from './combine';
 import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { roughCut } from './roughCut';
+import { roughCut, WholeGraph } from './roughCut';
 import { roughness } from './roughness';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
@@ -87,26 +88,35 @@ export interface MatteGround {
   middle: Picture;
   /** The shot at the size of the first cut, and at the size of the refined one when that is another. */
   levels: Features[];
+  /** The smallest level's graph, with what flowed in it last. */
+  whole: WholeGraph;
   /** Pixels of each level per pixel of the shot. */
   ratios: number[];
 }
 
 /** Prepares a shot for any number of marks. @throws AbortError */
 export async function matteGround(shot: Picture, context: Context): Promise<MatteGround> {
+  shot = seenPicture(shot, context);
   const middle = await reduced(shot, solveSide, context);
   const longest = Math.max(middle.width, middle.height);
   const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
-  const middleLab = oklabPlanes(middle);
-  const smallLab = { ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) };
+  const middleLab = seenFeatures(oklabPlanes(middle), context);
+  const smallLab = seenFeatures({ ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) }, context);
   const same = middle.width === small.width;
   return {
     shot,
     middle,
-    light: encoded(middle),
-    smallLight: encoded(small),
+    light: seenPicture(encoded(middle), context),
+    smallLight: seenPicture(encoded(small), context),
     levels: same ? [smallLab] : [smallLab, middleLab],
+    whole: new WholeGraph(smallLab),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
   };
+}
+
+function seenFeatures(f: Features, context: Context): Features {
+  const seen = { ...f, l: seenByAll(f.l, context), a: seenByAll(f.a, context), b: seenByAll(f.b, context) };
+  return f.rough ? { ...seen, rough: seenByAll(f.rough, context) } : seen;
 }
 
 function encoded(p: Picture): Picture {
@@ -150,7 +160,7 @@ export function finishedCut(cut: MatteProduct, finish: Finish, kept: NonNullable
  * at about 900 px and carried up to the picture's size by local colour lines.
  */
 async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Context): Promise<MatteProduct> {
-  const { shot, light, levels } = ground;
+  const { shot, light, levels, whole } = ground;
   const { width, height } = shot;
   const kinds = new Set(marks.map((m) => m.kind));
   if (shot.a && kinds.size === 0 && shot.a.some((v) => v < 1)) {
@@ -168,9 +178,9 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   }
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
-  const cut = await roughCut(levels, scales, marks, context);
+  const cut = await roughCut(levels, scales, marks, context, whole);
   const said = rasterMarks(marks, light.width, light.height, ratio);
-  const state = undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio));
+  const state = await undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio), context);
   const product = await opacityIn(ground, state, await guessBySmall(ground, state, context), { iterations: 10 }, context);
   const note = noteOn(state);
   return { ...product, ...(note && { note }) };
@@ -271,15 +281,10 @@ function noteOn(state: Uint8Array): string | undefined {
   return undefined;
 }
 
-/** The picture with its longest side at most so long, channel by channel so that it can be cancelled. */
+/** The picture with its longest side at most so long. */
 async function reduced(p: Picture, longest: number, context: Context): Promise<Picture> {
   const ratio = longest / Math.max(p.width, p.height);
   if (ratio >= 1) return p;
   const { width, height } = scaledSize(p.width, p.height, ratio);
-  const planes: Plane[] = [];
-  for (const data of [p.r, p.g, p.b]) {
-    await pause(context, 'Reducing the shot', planes.length / 3);
-    planes.push(resizePlane({ width: p.width, height: p.height, data }, width, height));
-  }
-  return pictureOf(planes);
+  return pictureOf(await resizeTogether(planesOf(withOpacity(p)), width, height, context, 'Reducing the shot'));
 }

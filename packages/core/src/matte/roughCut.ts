@@ -3,8 +3,9 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
 import { seeded } from '../raster/random';
-import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
-import { geodesicDistance } from '../colour/geodesic';
+import { fitColourModel, type ColourModel, type Features } from './colourModel';
+import { colourEvidence } from './evidence';
+import { geodesicDistances } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
 import { weightOf } from '../raster/mask';
@@ -43,29 +44,35 @@ const ribbon = 5;
  * (Lombaert et al. 2005). All levels show the same picture, smallest first.
  *
  * @param scales pixels of each level per pixel of the full-size shot, for the marks
+ * @param whole the smallest level's graph, if it has been made before
  * @throws AbortError
  */
-export async function roughCut(levels: Features[], scales: number[], marks: readonly Mark[], context: Context): Promise<RoughCut> {
+export async function roughCut(
+  levels: Features[],
+  scales: number[],
+  marks: readonly Mark[],
+  context: Context,
+  whole = new WholeGraph(levels[0]),
+): Promise<RoughCut> {
   const lab = levels[0];
   const { width, height } = lab;
   const said = rasterMarks(marks, width, height, scales[0]);
   const random = seeded(context.seed);
   const insidePixels = indicesOf(said, markedInside);
   const outsidePixels = surelyOutside(said, width, height);
-  const nearer = placePreference(lab, said, insidePixels, outsidePixels);
+  const nearer = await placePreference(lab, said, insidePixels, outsidePixels, context);
   const place = nearer.map((v) => positionWeight * v);
-  let inside = fitColourModel(lab, insidePixels, 6, random);
-  let outside = fitColourModel(lab, likelyOutside(said, nearer), 8, random);
-
-  let label = dropUnmarked(await cutWhole(lab, said, inside, outside, place, context), said, width, height);
-  await pause(context);
-  inside = fitColourModel(lab, indicesWhere(label, said, 1, markedInside), 6, random);
-  outside = fitColourModel(lab, indicesWhere(label, said, 0, markedOutside), 8, random);
-  label = dropUnmarked(await cutWhole(lab, said, inside, outside, place, context), said, width, height);
+  const cutBy = async (inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
+    const models = { inside: fitColourModel(lab, inside, 6, random), outside: fitColourModel(lab, outside, 8, random) };
+    const label = await whole.cut(said, await colourEvidence(lab, models, context), place, context);
+    return dropUnmarked(label, said, width, height);
+  };
+  let label = await cutBy(insidePixels, likelyOutside(said, nearer));
+  label = await cutBy(indicesWhere(label, said, 1, markedInside), indicesWhere(label, said, 0, markedOutside));
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
-  inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 6, random);
-  outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 8, random);
+  const inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 6, random);
+  const outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 8, random);
   let cut: RoughCut = { label, width, height, inside, outside };
   for (let i = 1; i < levels.length; i++) {
     const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
@@ -113,7 +120,13 @@ function indicesWhere(label: Uint8Array, said: Uint8Array, wanted: number, code:
  * −1 beside outside marks to 1 beside inside marks, by the cheaper way over the picture. The picture's rim, far
  * from any inside mark, counts as a weaker kind of outside.
  */
-function placePreference(lab: Features, said: Uint8Array, insidePixels: Int32Array, outsidePixels: Int32Array): Float32Array {
+async function placePreference(
+  lab: Features,
+  said: Uint8Array,
+  insidePixels: Int32Array,
+  outsidePixels: Int32Array,
+  context: Context,
+): Promise<Float32Array> {
   const { width, height } = lab;
   const n = width * height;
   const fromInside = new Float32Array(n).fill(Infinity);
@@ -133,21 +146,12 @@ function placePreference(lab: Features, said: Uint8Array, insidePixels: Int32Arr
   }
   for (const p of outsidePixels) fromOutside[p] = 0;
   const toll = weightOf(said, (code) => code === markedEdge).map((v) => fence * v);
-  const toInside = geodesicDistance(lab, fromInside, toll);
-  const toOutside = geodesicDistance(lab, fromOutside, toll);
+  const [toInside, toOutside] = await geodesicDistances(lab, [fromInside, fromOutside], toll, context);
   return toInside.map((d, i) => {
     const e = toOutside[i];
     if (!Number.isFinite(d)) return Number.isFinite(e) ? -1 : 0;
     return Number.isFinite(e) ? (e - d) / (e + d + 1e-3) : 1;
   });
-}
-
-/** Evidence for inside (positive) or outside, in graph units. */
-function evidence(lab: Features, p: number, inside: ColourModel, outside: ColourModel): number {
-  const forInside = unlikeliness(inside, lab, p);
-  const forOutside = unlikeliness(outside, lab, p);
-  if (forInside === forOutside) return 0;
-  return Math.max(-evidenceLimit, Math.min(evidenceLimit, (forOutside - forInside) / 2));
 }
 
 /** Cost of separating two neighbours: high between like pixels, low across an edge. */
@@ -175,44 +179,81 @@ function contrastSteepness(lab: Features): number {
 
 const hard = 1 << 24;
 
-function pullOf(code: number, colour: number): number {
+/** @param colour evidence of colour as `colourEvidence` gives it @param place the same of place, in graph units */
+function pullOf(code: number, colour: number, place = 0): number {
   if (code === markedInside) return hard;
   if (code === markedOutside) return -hard;
-  return Math.round(unit * colour);
+  return Math.round(unit * (Math.max(-evidenceLimit, Math.min(evidenceLimit, colour / 2)) + place));
 }
 
 /**
- * The cheapest whole cut under two colour models and a preference for places.
- *
- * @param said the marks' codes; marked pixels are hard
- * @param place evidence for inside (positive) or outside by place, in the models' units
+ * A picture's whole graph, made once. What flows in it after a cut is where the next cut begins, whatever is asked then: only
+ * the difference in what pixels pull has to be routed (Kohli & Torr 2007), and the answer is the same as from nothing.
  */
-export async function cutWhole(
-  lab: Features,
-  said: Uint8Array,
-  inside: ColourModel,
-  outside: ColourModel,
-  place: Float32Array,
-  context: Context,
-): Promise<Uint8Array> {
-  const { width, height } = lab;
-  const n = width * height;
-  const graph = makeGraph(n);
-  const steepness = contrastSteepness(lab);
-  for (let y = 0; y < height; y++) {
-    if ((y & 15) === 0) await pause(context);
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      graph.pull[p] = pullOf(said[p], evidence(lab, p, inside, outside) + place[p]);
-      for (let d = 0; d < 4; d++) {
-        const nx = x + stepX[d];
-        const ny = y + stepY[d];
-        if (nx < 0 || nx >= width || ny >= height) continue;
-        join(graph, p, ny * width + nx, d, jointCost(lab, p, ny * width + nx, steepness, d & 1 ? Math.SQRT2 : 1));
+export class WholeGraph {
+  private readonly graph: PixelGraph;
+  private readonly pulled: Int32Array;
+  /** False while a cut is under way or was broken off. */
+  private settled = true;
+  /** Ends with the last cut that was asked for: one at a time. */
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(private readonly lab: Features) {
+    const { width, height } = lab;
+    this.graph = makeGraph(width * height);
+    this.pulled = new Int32Array(width * height);
+    this.join();
+  }
+
+  private join(): void {
+    const { width, height } = this.lab;
+    const steepness = contrastSteepness(this.lab);
+    for (let y = 0, p = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, p++) {
+        for (let d = 0; d < 4; d++) {
+          const nx = x + stepX[d];
+          const ny = y + stepY[d];
+          if (nx < 0 || nx >= width || ny >= height) continue;
+          const q = ny * width + nx;
+          join(this.graph, p, q, d, jointCost(this.lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1));
+        }
       }
     }
   }
-  return minimumCut(graph, context);
+
+  /**
+   * The cheapest whole cut under evidence of colour and a preference for places.
+   *
+   * @param said the marks' codes; marked pixels are hard
+   * @param colour as `colourEvidence` gives it
+   * @param place evidence for inside (positive) or outside by place, in the models' units
+   * @throws AbortError
+   */
+  cut(said: Uint8Array, colour: Float32Array, place: Float32Array, context: Context): Promise<Uint8Array> {
+    const pullAt = (p: number): number => pullOf(said[p], colour[p], place[p]);
+    const cut = this.last.then(() => this.cutNow(pullAt, context));
+    this.last = cut.catch(() => undefined);
+    return cut;
+  }
+
+  private async cutNow(pullAt: (p: number) => number, context: Context): Promise<Uint8Array> {
+    const { graph, pulled } = this;
+    if (!this.settled) {
+      graph.pull.fill(0);
+      pulled.fill(0);
+      this.join();
+    }
+    this.settled = false;
+    for (let p = 0; p < pulled.length; p++) {
+      if ((p & 8191) === 0) await pause(context);
+      const wanted = pullAt(p);
+      graph.pull[p] += wanted - pulled[p];
+      pulled[p] = wanted;
+    }
+    const label = await minimumCut(graph, context);
+    this.settled = true;
+    return label;
+  }
 }
 
 /** Whatever no inside mark touches is not subject, however alike it looks. */
@@ -254,13 +295,14 @@ async function cutRibbon(small: RoughCut, lab: Features, said: Uint8Array, conte
   for (let p = 0; p < node.length; p++) if (near[p]) node[p] = count++;
   const graph = makeGraph(count);
   const steepness = contrastSteepness(lab);
+  const colour = await colourEvidence(lab, small, context, near);
   for (let y = 0; y < height; y++) {
     if ((y & 15) === 0) await pause(context);
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
       const at = node[p];
       if (at < 0) continue;
-      let pull = pullOf(said[p], evidence(lab, p, small.inside, small.outside));
+      let pull = pullOf(said[p], colour[p]);
       for (let d = 0; d < 8; d++) {
         const nx = x + stepX[d];
         const ny = y + stepY[d];

@@ -143,7 +143,7 @@ describe('the undecided band', () => {
   test('is narrow along a crisp border, wide under edge marks, and never under hard ones', async () => {
     const cut = await roughCut([lab], [1], marks, context);
     const said = rasterMarks(marks, 120, 90, 1);
-    const state = undecidedBand(cut, lab, said, 8);
+    const state = await undecidedBand(cut, lab, said, 8, context);
     const at = (x: number, y: number): number => state[y * 120 + x];
     expect(at(75, 14)).toBe(undecided);
     expect(at(60, 45)).toBe(surelyIn);

@@ -1,5 +1,7 @@
+import type { Context } from '../context/context';
 import { grownMask } from '../raster/morphology';
-import { unlikeliness, type Features } from './colourModel';
+import type { Features } from './colourModel';
+import { colourEvidence } from './evidence';
 import { markedEdge, markedInside, markedOutside } from './marks';
 import { borderOf, type RoughCut } from './roughCut';
 
@@ -19,17 +21,21 @@ const crisp = 2;
  * @param said the marks' codes, of the picture's size
  * @param reach how far from the border contradicting colours are believed, px
  * @returns one of `surelyOut`, `undecided`, `surelyIn` a pixel
+ * @throws AbortError
  */
-export function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, reach: number): Uint8Array {
+export async function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, reach: number, context: Context): Promise<Uint8Array> {
   const { label, width, height } = cut;
   const n = width * height;
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
+  const open = new Uint8Array(n);
+  for (let p = 0; p < n; p++) open[p] = said[p] === 0 && (near[p] || label[p] !== 0) ? 1 : 0;
+  const evidences = await colourEvidence(lab, cut, context, open);
   const against = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
-    if (said[p] !== 0 || (!near[p] && label[p] === 0)) continue;
-    const evidence = unlikeliness(cut.outside, lab, p) - unlikeliness(cut.inside, lab, p);
+    if (!open[p]) continue;
+    const evidence = evidences[p];
     // A gap between wires or canes may lie far from the border, but must then be plain.
     if (label[p] === 1 ? evidence < (near[p] ? -3 : -7) : evidence > 3) against[p] = 1;
   }

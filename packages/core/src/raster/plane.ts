@@ -1,3 +1,6 @@
+import type { Context } from '../context/context';
+import { seenByAll } from '../context/together';
+
 /** One number a pixel, row-major. */
 export interface Plane {
   width: number;
@@ -66,6 +69,11 @@ export function pictureOf(planes: Plane[]): Picture {
   const picture: Picture = { width: r.width, height: r.height, r: r.data, g: g.data, b: b.data };
   if (a) picture.a = a.data;
   return picture;
+}
+
+/** The picture in memory that every thread of the crew sees. */
+export function seenPicture(p: Picture, context: Context): Picture {
+  return pictureOf(planesOf(p).map((plane) => ({ ...plane, data: seenByAll(plane.data, context) })));
 }
 
 /** The picture with another opacity (or none); shares the colours' memory. */

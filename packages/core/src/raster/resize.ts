@@ -1,3 +1,5 @@
+import type { Context } from '../context/context';
+import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { makePlane, pictureOf, planesOf, type Picture, type Plane } from './plane';
 
 /** For each output sample: the first source sample, how many, and their weights. */
@@ -49,31 +51,74 @@ function catmullRom(t: number): number {
  */
 export function resizePlane(p: Plane, width: number, height: number): Plane {
   if (p.width === width && p.height === height) return p;
-  const tx = makeTaps(p.width, width);
-  const ty = makeTaps(p.height, height);
+  const out = makePlane(width, height);
+  resizeRows(p, out, makeTaps(p.width, width), makeTaps(p.height, height), 0, height);
+  return out;
+}
+
+/** Works out rows `from` up to `to` of a resized plane. */
+function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
+  const { width, data: result } = out;
   const { data } = p;
   const { first, count, weights } = tx;
-  const narrow = new Float32Array(width * p.height);
-  for (let y = 0; y < p.height; y++) {
-    const row = y * p.width;
+  const top = ty.first[from];
+  const rows = ty.first[to - 1] + ty.count - top;
+  const narrow = new Float32Array(width * rows);
+  for (let v = 0; v < rows; v++) {
+    const row = (top + v) * p.width;
     for (let x = 0, w = 0; x < width; x++) {
       let sum = 0;
       for (let at = row + first[x], end = at + count; at < end; at++, w++) sum += weights[w] * data[at];
-      narrow[y * width + x] = sum;
+      narrow[v * width + x] = sum;
     }
   }
-  const out = makePlane(width, height);
-  const result = out.data;
-  for (let y = 0; y < height; y++) {
+  for (let y = from; y < to; y++) {
     const at = y * width;
     for (let k = 0; k < ty.count; k++) {
       const w = ty.weights[y * ty.count + k];
       if (w === 0) continue;
-      const from = (ty.first[y] + k) * width;
-      for (let x = 0; x < width; x++) result[at + x] += w * narrow[from + x];
+      const line = (ty.first[y] + k - top) * width;
+      for (let x = 0; x < width; x++) result[at + x] += w * narrow[line + x];
     }
   }
-  return out;
+}
+
+interface ResizeJob {
+  planes: Plane[];
+  out: Plane[];
+  tx: Taps;
+  ty: Taps;
+}
+
+/** Rows of the result that a thread works out at a time. */
+const band = 64;
+
+/** Resizes one plane after the other, band by band. */
+export const resizeBand: Kernel<ResizeJob> = {
+  name: 'resizeBand',
+  begin({ planes, out, tx, ty }) {
+    const { height } = out[0];
+    const bands = Math.ceil(height / band);
+    return (part) => {
+      const c = Math.floor(part / bands);
+      const from = (part % bands) * band;
+      resizeRows(planes[c], out[c], tx, ty, from, Math.min(height, from + band));
+    };
+  },
+};
+
+/** As `resizePlane`, for planes of one size, with all threads; can be cancelled. @throws AbortError */
+export async function resizeTogether(planes: Plane[], width: number, height: number, context: Context, what?: string): Promise<Plane[]> {
+  const [p] = planes;
+  if (p.width === width && p.height === height) return planes;
+  const job: ResizeJob = {
+    planes: planes.map((q) => ({ ...q, data: seenByAll(q.data, context) })),
+    out: planes.map(() => ({ width, height, data: sharedFloats(width * height, context) })),
+    tx: makeTaps(p.width, width),
+    ty: makeTaps(p.height, height),
+  };
+  await together(resizeBand, job, planes.length * Math.ceil(height / band), context, what);
+  return job.out;
 }
 
 /**

@@ -1,9 +1,13 @@
 import { plainContext, type Context } from '../context/context';
 import { defocus } from '../lens/defocus';
 import { opticsOf } from '../lens/thinLens';
+import { noTrim } from '../matte/trim';
+import type { Mark } from '../matte/marks';
+import { matte } from '../matte/matte';
 import { withOpacity } from '../raster/plane';
+import { resizePicture } from '../raster/resize';
 import { halfCrew } from '../testing/crew';
-import { largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
+import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
 import { join, kernels } from './kernels';
 
 const [w, h] = [300, 220];
@@ -21,7 +25,20 @@ const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
   'one blur for all': async (context) => (await defocus(cut, 30, optics, context)).r,
   'cut towards the corners': async (context) =>
     (await defocus(card, 30, { ...optics, aperture: { ...optics.aperture, cornerCut: 0.5 } }, context)).b,
+  // Larger than the size at which opacity is solved: it is reduced, cut twice, and carried up.
+  'matte by marks': async (context) => {
+    const large = resizePicture(ball.shot, 1100, 846);
+    return (await matte(large, { marks: scaled(marks, 1100 / 260), trim: noTrim }, context)).matte.data;
+  },
 };
+const ball = ballScene(260, 200, 5);
+const marks: Mark[] = [
+  { kind: 'inside', radius: 8, points: [[130, 100]] },
+  { kind: 'outside', radius: 6, points: [[15, 15]] },
+];
+function scaled(list: Mark[], k: number): Mark[] {
+  return list.map((m) => ({ ...m, radius: m.radius * k, points: m.points.map(([x, y]) => [x * k, y * k]) }));
+}
 const helped = new Set<string>();
 
 test.each(Object.keys(stages))('%s: the same bytes with a crew', async (name) => {

@@ -1,11 +1,19 @@
+import { waysFrom } from '../colour/geodesic';
 import { takeParts, type Kernel, type Shift } from '../context/together';
 import { layTiles } from '../lens/layered';
 import { placeRows } from '../lens/placing';
 import { spreadBand } from '../lens/spread';
 import { doubleBand, overBand } from '../lens/stack';
+import { carryBand } from '../matte/carryUp';
+import { assembleBand } from '../matte/closedForm';
+import { evidenceStretch } from '../matte/evidence';
+import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
-export const kernels = [placeRows, spreadBand, layTiles, doubleBand, overBand] as Kernel<never>[];
+export const kernels = [
+  ...[resizeBand, waysFrom, evidenceStretch, assembleBand, carryBand],
+  ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
+] as Kernel<never>[];
 
 /** What a thread of the crew does when it is asked: its share of a kernel's parts. */
 export function join(shift: Shift): void {
