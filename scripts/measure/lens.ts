@@ -164,7 +164,7 @@ async function goatRows(): Promise<string[]> {
   const sampled = { ...subjectDepth, data: subjectDepth.data.map((d) => (d > 100 ? 0 : 1)) };
   const [whole] = pushPull([{ ...subjectDepth, data: subjectDepth.data.map((d, p) => d * sampled.data[p]) }], sampled);
   // Four pegs on what rises from the ground, stated as the scene has them.
-  const spots: [number, number][] = [[330, 640], [360, 880], [1500, 800], [1740, 860]]; // prettier-ignore
+  const spots: [number, number][] = [[1520, 510], [1500, 470], [250, 330], [250, 260]]; // prettier-ignore
   const distances: Distances = {
     ...flatDistances,
     ground: { line: 1004, horizon: 437, distance: 3 },

@@ -2,8 +2,15 @@ import type { Context } from '../context/context';
 import { seenByAll, together, type Kernel } from '../context/together';
 import type { OklabPlanes } from './oklab';
 
-/** Cost of one pixel's step over flat colour, as a share of crossing a full step of OKLab lightness. */
-const flat = 0.02;
+/** What a step costs. */
+export interface Going {
+  /** Over flat colour, as a share of crossing a full step of OKLab lightness. */
+  flat: number;
+  /** How much the square of a difference costs: edges then count far more than shading. Left out, the difference itself counts. */
+  edges?: number;
+}
+
+const plainGoing: Going = { flat: 0.02 };
 
 /**
  * Length of the cheapest way from every pixel to the nearest seed, where crossing colour differences costs and
@@ -14,9 +21,9 @@ const flat = 0.02;
  * @param toll extra cost of a step onto each pixel
  * @returns cost, `Infinity` when there is no seed at all
  */
-export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Float32Array, sweeps = 4): Float32Array {
+export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Float32Array, going = plainGoing): Float32Array {
   const cost = start.slice();
-  shorten(lab, cost, toll, sweeps);
+  shorten(lab, cost, toll, going);
   return cost;
 }
 
@@ -32,7 +39,7 @@ export const waysFrom: Kernel<WaysJob> = {
   begin:
     ({ lab, costs, toll }) =>
     (i) =>
-      shorten(lab, costs[i], toll, 4),
+      shorten(lab, costs[i], toll, plainGoing),
 };
 
 /** Several of these distances at once, one a thread; the starts' arrays are used up. @throws AbortError */
@@ -48,12 +55,15 @@ export async function geodesicDistances(
   return costs;
 }
 
-function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, toll: Float32Array, sweeps: number): void {
+const sweeps = 4;
+
+function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, toll: Float32Array, { flat, edges }: Going): void {
   const relax = (p: number, q: number, length: number): void => {
     const dl = l[p] - l[q];
     const da = a[p] - a[q];
     const db = b[p] - b[q];
-    const way = cost[q] + length * (flat + toll[p]) + Math.sqrt(dl * dl + 4 * (da * da + db * db));
+    const apart = dl * dl + 4 * (da * da + db * db);
+    const way = cost[q] + length * (flat + toll[p]) + (edges === undefined ? Math.sqrt(apart) : edges * apart);
     if (way < cost[p]) cost[p] = way;
   };
   for (let sweep = 0; sweep < sweeps; sweep++) {

@@ -60,8 +60,8 @@ export function groundDistance({ line, horizon, distance }: NonNullable<Distance
 
 /**
  * Distance of every pixel of a card: the card itself is what stands behind its ground. All is worked out in nearness (1/m), in which blur discs are even: ground or
- * map, lean, then what the pegs say beyond it, carried over by the inverse square of the way to each (Shepard 1968),
- * a way along edges being longer; painted strokes last.
+ * map, lean, then what the pegs say, carried over by the inverse square of the way to each (Shepard 1968),
+ * a way across edges being longer; painted strokes last.
  *
  * @param card its picture at the context's scale
  * @param distance of the card, m
@@ -115,16 +115,22 @@ function mapped(map: Picture, { reading, near, far }: NonNullable<Distances['map
 
 /** Longest side, px, on which the ways to pegs are measured. */
 const small = 320;
+/** A way so long from a peg, what else is said of a spot counts as much as the peg does. */
+const hold = 0.14;
 
-/** Adds what pegs say beyond what is there. */
+/**
+ * Lays what pegs say over what is there. Over level ground they stand on what rises from it, all of it at the peg's own
+ * distance; over a map or a lean they move what is there by as much as it is off at the peg.
+ */
 function carryPegs(nearness: Plane, card: Picture, { pegs, between, ground, map }: Distances, scale: number): void {
   if (pegs.length === 0) return;
   const { width, height } = nearness;
   const shrink = Math.min(1, small / Math.max(width, height));
   const [w, h] = [Math.max(1, Math.round(width * shrink)), Math.max(1, Math.round(height * shrink))];
-  const sum = new Float64Array(w * h);
+  const sum = makePlane(w, h);
+  const rises = ground !== null && !map;
   // Where ground or a map says something of its own, that holds away from the pegs.
-  const rest = ground || map ? 1 / 0.12 ** 2 : 0;
+  const rest = ground || map ? 1 / hold ** 2 : 0;
   const weight = new Float64Array(w * h).fill(rest);
   const lab = between === 'edges' ? oklabPlanes(resizePicture({ ...card, a: undefined } as Picture, w, h)) : undefined;
   const toll = new Float32Array(w * h);
@@ -133,26 +139,30 @@ function carryPegs(nearness: Plane, card: Picture, { pegs, between, ground, map 
       Math.min(w - 1, Math.max(0, (peg.x * scale * w) / width)),
       Math.min(h - 1, Math.max(0, (peg.y * scale * h) / height)),
     ];
-    const beyond = 1 / peg.distance - sampleAt(nearness, peg.x * scale - 0.5, peg.y * scale - 0.5);
+    const says = 1 / peg.distance - (rises ? 0 : sampleAt(nearness, peg.x * scale - 0.5, peg.y * scale - 0.5));
     const way = lab ? ways(lab, Math.floor(px), Math.floor(py), toll) : undefined;
     for (let y = 0, p = 0; y < h; y++) {
       for (let x = 0; x < w; x++, p++) {
         const straight = Math.hypot(x + 0.5 - px, y + 0.5 - py) / Math.max(w, h);
-        const far = straight + (way ? 2 * way[p] : 0);
+        const far = way ? 0.1 * straight + way[p] : straight;
         const k = 1 / (far * far + 1e-5);
-        sum[p] += k * beyond;
+        sum.data[p] += k * says;
         weight[p] += k;
       }
     }
   }
-  const added = makePlane(w, h);
-  for (let p = 0; p < sum.length; p++) added.data[p] = sum[p] / weight[p];
-  const full = resizePlane(added, width, height).data;
-  for (let p = 0; p < full.length; p++) nearness.data[p] += full[p];
+  const kept = makePlane(w, h, 1);
+  for (let p = 0; p < weight.length; p++) {
+    sum.data[p] /= weight[p];
+    if (rises) kept.data[p] = rest / weight[p];
+  }
+  const laid = resizePlane(sum, width, height).data;
+  const stays = resizePlane(kept, width, height).data;
+  for (let p = 0; p < laid.length; p++) nearness.data[p] = stays[p] * nearness.data[p] + laid[p];
 }
 
 function ways(lab: ReturnType<typeof oklabPlanes>, x: number, y: number, toll: Float32Array): Float32Array {
   const start = new Float32Array(toll.length).fill(Infinity);
   start[y * lab.width + x] = 0;
-  return geodesicDistance(lab, start, toll);
+  return geodesicDistance(lab, start, toll, { flat: 0.001, edges: 60 });
 }

@@ -292,6 +292,18 @@ describe('distances', () => {
     expect(edges).toBeLessThan(smooth);
   });
 
+  test('a peg over ground holds all of the shaded post it stands on, and nothing of the ground beside it', () => {
+    // Round, lit from the left; planks run past it.
+    const post = (x: number, y: number): boolean => Math.abs(x - 60) < 14 && y > 12 && y < 75;
+    const shading = (x: number): number => 0.1 + 0.5 * Math.sqrt(1 - ((x - 54) / 22) ** 2);
+    const scene = pictureFrom(120, 90, (x, y) => (post(x, y) ? [shading(x), 0.4 * shading(x), 0.1] : [0.1, 0.12, 0.3]));
+    const ground = { line: 80, horizon: 20, distance: 4 };
+    const out = distanceField(scene, 60, { ...flatDistances, ground, pegs: [{ x: 60, y: 30, distance: 4.5 }] }, undefined, context);
+    const at = (x: number, y: number): number => out.data[y * 120 + x];
+    for (const [x, y] of [[50, 20], [70, 20], [60, 50], [50, 70], [70, 70]]) expect(Math.abs(1 / at(x, y) - 1 / 4.5)).toBeLessThan(0.04); // prettier-ignore
+    for (const [x, y] of [[20, 30], [100, 30], [20, 60], [100, 75]]) expect(Math.abs(1 / at(x, y) - 1 / groundDistance(ground, y + 0.5))).toBeLessThan(0.04); // prettier-ignore
+  });
+
   test('painted distance is what it says where it is painted', () => {
     const stroke = { distance: 1, radius: 10, hardness: 1, opacity: 1, points: [[30, 30]] as [number, number][] };
     const out = field({ painted: [stroke] });

@@ -177,6 +177,15 @@ describe('the way over the picture', () => {
     const toll = Float32Array.from({ length: 600 }, (_, p) => (p % 30 === 15 ? 2 : 0));
     expect(geodesicDistance(flat, from(2, 10), toll)[300 + 20]).toBeGreaterThan(even[300 + 20] + 1);
   });
+
+  test('by squares an edge costs far more than shading of the same height', () => {
+    const ramp = { ...flat, l: Float32Array.from({ length: 600 }, (_, p) => ((p % 30) - 2) / 50) };
+    const edge = { ...flat, l: Float32Array.from({ length: 600 }, (_, p) => (p % 30 < 15 ? 0 : 0.5)) };
+    const going = { flat: 0.001, edges: 60 };
+    const across = (lab: typeof flat): number => geodesicDistance(lab, from(2, 10), new Float32Array(600), going)[300 + 27];
+    expect(across(edge)).toBeCloseTo(60 * 0.25 + 0.025, 3);
+    expect(across(ramp)).toBeLessThan(0.1 * across(edge));
+  });
 });
 
 test('a prepared shot gives the same mattes, mark after mark', async () => {

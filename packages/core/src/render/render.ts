@@ -11,7 +11,7 @@ import type { Side } from '../match/sides';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
-import { withOpacity, type Picture, type Plane } from '../raster/plane';
+import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
 import type { Recipe, SubjectRecipe } from '../recipe/recipe';
@@ -188,7 +188,9 @@ class Line {
 
   private picture(id: string): Promise<Picture> {
     const { scale } = this.context;
-    return this.memory.get(keyOf('picture', this.pictureKey(id), scale), () => this.pictures.load(id, scale, this.multiplied(id)));
+    return this.memory.get(keyOf('picture', this.pictureKey(id), scale), async () =>
+      seenPicture(await this.pictures.load(id, scale, this.multiplied(id)), this.context),
+    );
   }
 
   private multiplied(id: string): string | undefined {
