@@ -25,6 +25,7 @@ import {
   type MatteParams,
   type PictureSource,
   type Recipe,
+  type Samples,
 } from '@ritaglio/core';
 import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
@@ -153,11 +154,17 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
       pictures.set(id, { name: file, bytes: await bytesOf(join(dirname(path), file)) });
     }
   }
+  const read = new Map<string, Promise<Samples>>();
+  const samplesOf = (id: string): Promise<Samples> => {
+    const { name, bytes } = pictures.get(id)!;
+    if (!read.has(id)) read.set(id, readPicture(name, bytes, nodeCodec).then((r) => r.samples)); // prettier-ignore
+    return read.get(id)!;
+  };
   const source: PictureSource = {
     key: (id) => id,
+    size: samplesOf,
     async load(id, scale, multiplied) {
-      const file = pictures.get(id)!;
-      const { samples } = await readPicture(file.name, file.bytes, nodeCodec);
+      const samples = await samplesOf(id);
       const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
       const { width, height } = scaledSize(picture.width, picture.height, scale);
       return resizePicture(picture, width, height);

@@ -65,6 +65,7 @@ class Renderer {
       const { width, height } = scaledSize(picture.width, picture.height, scale);
       return resizePicture(picture, width, height);
     },
+    size: (id) => this.samples(id),
     letters: async (text, font, spacing) => {
       if (!(font in fonts)) throw new Error(`There is no typeface “${font}” here.`);
       let bytes = this.faces.get(font);

@@ -38,6 +38,8 @@ export interface ToFill {
   allowed: Plane;
   /** The second picture, for `photographed`. */
   photographed?: Picture;
+  /** Where patches came from at another size, to be taken from there again. */
+  chosen?: Copied;
 }
 
 /**
@@ -63,7 +65,7 @@ export async function fillHole(to: ToFill, fill: Fill, context: Context): Promis
 
 async function patched(to: ToFill, taken: number, context: Context): Promise<Filled> {
   try {
-    return await patchFill(to.behind, to.hole, to.allowed, context.seed * 1009 + taken, context);
+    return await patchFill(to.behind, to.hole, to.allowed, context.seed * 1009 + taken, context, to.chosen);
   } catch (error) {
     if (!(error instanceof NoSourceError)) throw error;
     return { picture: await smoothFill(to.behind, to.hole, context), note: error.message };
@@ -96,11 +98,11 @@ async function borrowed(to: ToFill, fill: Extract<Fill, { kind: 'borrowed' }>, c
     }
   }
   const inHole = mixed(behind, slid, { ...hole, data: hole.data.map((h, p) => h * laid.data[p]) });
-  return patched({ behind: inHole, hole: left, allowed }, fill.taken, context);
+  return patched({ ...to, behind: inHole, hole: left, allowed }, fill.taken, context);
 }
 
 /** The other frame where it shows something, brought over the shot; what it leaves is smooth. */
-async function photographedFill({ behind, hole, photographed }: ToFill, context: Context): Promise<Filled> {
+async function photographedFill({ behind, hole, photographed, chosen }: ToFill, context: Context): Promise<Filled> {
   if (!photographed) {
     return { picture: await smoothFill(behind, hole, context), note: 'No photographed plate is chosen yet: the hole is filled smoothly.' };
   }
@@ -110,12 +112,9 @@ async function photographedFill({ behind, hole, photographed }: ToFill, context:
   const out = mixed(behind, picture, { ...hole, data: hole.data.map((h, p) => (seen.data[p] ? Math.min(1, h / inFull) : 0)) });
   if (!missing.some((m) => m > 0.5)) return { picture: out, fits };
   const note = 'The photographed plate does not reach all of the hole: the rest is filled with patches of it.';
-  const rest = await patched(
-    { behind: out, hole: { ...hole, data: missing }, allowed: { ...hole, data: missing.map((m) => 1 - m) } },
-    1,
-    context,
-  );
-  return { picture: rest.picture, fits, note: rest.note ?? note };
+  const allowed = { ...hole, data: missing.map((m) => 1 - m) };
+  const rest = await patched({ behind: out, hole: { ...hole, data: missing }, allowed, ...(chosen && { chosen }) }, 1, context);
+  return { ...rest, fits, note: rest.note ?? note };
 }
 
 /** From this share on, a pixel is taken from the photographed plate in full. */

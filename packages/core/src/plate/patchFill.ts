@@ -60,9 +60,17 @@ export class NoSourceError extends RangeError {
  * @param hole 0 (keep) to 1 (invent)
  * @param allowed 1 where it may be copied from, 0 in the subject
  * @param seed another one gives another fill, the same one the same bytes
+ * @param chosen where everything came from at another size of the same picture: then nothing is looked for
  * @throws NoSourceError when nothing may be copied; RangeError when sizes differ; AbortError
  */
-export async function patchFill(picture: Picture, hole: Plane, allowed: Plane, seed: number, context: Context): Promise<PatchFilled> {
+export async function patchFill(
+  picture: Picture,
+  hole: Plane,
+  allowed: Plane,
+  seed: number,
+  context: Context,
+  chosen?: Copied,
+): Promise<PatchFilled> {
   assertSameSize(picture, hole, 'patch fill');
   const { width, height } = picture;
   const { small: work, guess, full } = await layeredFill(picture, hole, context);
@@ -78,6 +86,13 @@ export async function patchFill(picture: Picture, hole: Plane, allowed: Plane, s
   const last = steps[steps.length - 1];
   if (!last.open.includes(1)) return { picture: full, copied: { ...last, from: new Int32Array(last.open.length).fill(-1) } };
   if (!steps[0].source.includes(1)) throw new NoSourceError(nothingToCopy);
+  const from = chosen ? takenOver(last, chosen, seed) : await lookedFor(steps, seed, context);
+  const copied = { width: last.width, height: last.height, from };
+  return { picture: await copiedUp(full, { picture, hole }, allowed, last, guess, copied, context), copied };
+}
+
+/** Sources found coarse to fine, those of the last step; its colours are then what the patches vote for. */
+async function lookedFor(steps: PatchLevel[], seed: number, context: Context): Promise<Int32Array> {
   let from = await continueLines(steps[0], seed, context);
   for (let i = 0; i < steps.length; i++) {
     const level = steps[i];
@@ -89,8 +104,14 @@ export async function patchFill(picture: Picture, hole: Plane, allowed: Plane, s
     }
     from = near.at;
   }
-  const copied = { width: last.width, height: last.height, from };
-  return { picture: await copiedUp(full, { picture, hole }, allowed, last, guess, copied, context), copied };
+  return from;
+}
+
+/** Sources that were found at another size, and the colours they give. */
+function takenOver(level: PatchLevel, chosen: Copied, seed: number): Int32Array {
+  const near = carriedOver(level, chosen, chosen.from, seed);
+  vote(level, near);
+  return near.at;
 }
 
 const nothingToCopy =

@@ -37,6 +37,8 @@ export interface PlateInputs {
   matte: Plane;
   /** The second picture of a photographed fill. @throws when it is not there */
   photographed?: (id: string) => Promise<Picture>;
+  /** What patches were chosen at another size of the same shot: the content is then the same. */
+  choices?: FilledHole['choices'];
 }
 
 /** The filled hole, and what was measured of it. */
@@ -49,6 +51,8 @@ export interface FilledHole {
   suggested: number;
   softness: number;
   contaminated: number;
+  /** Where patches came from, for the whole hole and then for each part; nothing where they did not. */
+  choices: (Copied | undefined)[];
   /** Pieces that the fill shows more than once. */
   repeats: Repeat[];
   /** Share of a photographed plate that fits the shot. */
@@ -79,7 +83,7 @@ export const plainPlate: PlateParams = {
  * @throws RangeError when sizes differ; AbortError
  */
 export async function filledHole(inputs: PlateInputs, params: HoleParams, context: Context): Promise<FilledHole> {
-  const { shot, behind, matte } = inputs;
+  const { shot, behind, matte, choices = [] } = inputs;
   const { scale } = context;
   const edge = suggestGrow(matte);
   const contaminated = contamination(shot, matte, scale) / scale;
@@ -87,25 +91,29 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const grow = params.grow === 'auto' ? suggested : params.grow;
   const hole = withRegions(holeOf(matte, grow * scale, params.feather * scale), params.regions, scale);
   const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
-  const other = async (fill: Fill): Promise<{ photographed?: Picture }> =>
-    fill.kind === 'photographed' && fill.picture !== null && inputs.photographed
+  const other = async (fill: Fill, chosen: Copied | undefined): Promise<{ photographed?: Picture; chosen?: Copied }> => ({
+    ...(fill.kind === 'photographed' && fill.picture !== null && inputs.photographed
       ? { photographed: await inputs.photographed(fill.picture) }
-      : {};
+      : {}),
+    ...(chosen && { chosen }),
+  });
   const notes = new Set<string>();
-  const first = await fillHole({ behind, hole, allowed, ...(await other(params.fill)) }, params.fill, context);
+  const first = await fillHole({ behind, hole, allowed, ...(await other(params.fill, choices[0])) }, params.fill, context);
   if (first.note) notes.add(first.note);
   let filled = first.picture;
   let copied = first.copied;
-  for (const { region, fill } of params.parts) {
+  const made = [first.copied];
+  for (const [i, { region, fill }] of params.parts.entries()) {
     const drawn = rasterRegions([region], hole.width, hole.height, scale).data;
     const part = { ...hole, data: hole.data.map((h, p) => h * drawn[p]) };
     const again = await fillHole(
-      { behind: filled, hole: part, allowed: notIn(allowed, hole, part), ...(await other(fill)) },
+      { behind: filled, hole: part, allowed: notIn(allowed, hole, part), ...(await other(fill, choices[i + 1])) },
       fill,
       context,
     );
     if (again.note) notes.add(again.note);
     filled = again.picture;
+    made.push(again.copied);
     copied = copied && patchedOver(copied, again.copied, part);
   }
   return {
@@ -115,6 +123,7 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
     suggested,
     softness: edge.softness / scale,
     contaminated,
+    choices: made,
     repeats: copied ? findRepeats(copied, (copied.width * scale) / hole.width) : [],
     ...(first.fits !== undefined && { fits: first.fits }),
     notes: [...notes],

@@ -34,6 +34,12 @@ export interface PictureSource {
    */
   load(id: string, scale: number, multiplied?: string): Promise<Picture>;
   /**
+   * Its full size, px. Where it is told, a fill holds the same content at every size from `chosenAt` on.
+   *
+   * @throws when it is not there
+   */
+  size?(id: string): Promise<{ width: number; height: number }>;
+  /**
    * The outlines of a line of type, in heights of the type about its middle; only where lettering can be set.
    *
    * @throws when there is no such font
@@ -127,6 +133,10 @@ export async function render<W extends Want>(
   const line = new Line(recipe, pictures, context, memory, subject);
   return line.make(want);
 }
+
+/** Longest side, px, at which patches are chosen for shots whose longest side is over `chosenFrom`: those are not shown at full size. */
+const chosenAt = 900;
+const chosenFrom = 2000;
 
 class Line {
   private readonly bench: Bench;
@@ -274,8 +284,24 @@ class Line {
       const { behind } = await this.unmixed(s);
       const { matte } = await this.matte(s);
       const shot = withOpacity(await this.picture(s.shot));
-      return filledHole({ shot, behind, matte, photographed: (id) => this.picture(id) }, s.plate, named);
+      const photographed = (id: string): Promise<Picture> => this.picture(id);
+      return filledHole({ shot, behind, matte, photographed, choices: await this.choices(s) }, s.plate, named);
     });
+  }
+
+  /**
+   * Where the patches of a large shot come from is decided on a small one: looked for at each size anew, they would be others,
+   * and what is exported would not be what was seen.
+   */
+  private async choices(s: SubjectRecipe): Promise<FilledHole['choices']> {
+    if (![s.plate.fill, ...s.plate.parts.map((p) => p.fill)].some((f) => 'tries' in f || f.kind === 'photographed')) return [];
+    const size = await this.pictures.size?.(s.shot);
+    if (!size) return [];
+    const longest = Math.max(size.width, size.height);
+    const scale = chosenAt / longest;
+    if (longest <= chosenFrom || this.context.scale * longest <= chosenAt) return [];
+    const small = new Line(this.recipe, this.pictures, { ...this.context, scale }, this.memory, this.subjectId);
+    return (await small.filled(s)).choices;
   }
 
   private plate(s: SubjectRecipe): Promise<PlateProduct> {
