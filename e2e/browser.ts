@@ -1,5 +1,5 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
+import type { IncomingMessage, Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,12 +14,16 @@ export interface Session {
   address: string;
   /** Where downloads arrive. */
   downloads: string;
+  /** What has been asked of the server, oldest first. */
+  asked: string[];
   close: () => Promise<void>;
 }
 
 /** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
 export async function startSession(options: ServerOptions = {}): Promise<Session> {
   const server: Server = await listen(makeServer(options), 0);
+  const asked: string[] = [];
+  server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const profile = mkdtempSync(join(tmpdir(), 'ritaglio-profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'ritaglio-downloads-'));
@@ -54,6 +58,7 @@ export async function startSession(options: ServerOptions = {}): Promise<Session
     driver,
     address,
     downloads,
+    asked,
     close: async () => {
       await driver.quit().catch(() => undefined);
       await new Promise((resolve) => server.close(resolve));

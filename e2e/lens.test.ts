@@ -1,5 +1,21 @@
+import { cpus } from 'node:os';
+import { resolve } from 'node:path';
 import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
-import { button, find, keptUntil, openJob, openStep, press, settled, startSession, typeNumber, type Kept, type Session } from './browser';
+import {
+  button,
+  choose,
+  find,
+  giveFile,
+  keptUntil,
+  openJob,
+  openStep,
+  press,
+  settled,
+  startSession,
+  typeNumber,
+  type Kept,
+  type Session,
+} from './browser';
 
 const frame: [number, number] = [1800, 1200];
 let session: Session;
@@ -75,6 +91,11 @@ async function brightness(x: number, y: number): Promise<number> {
     at.y,
   );
 }
+
+test('threads that help the renderer were called up, as memory can be shared', async () => {
+  expect(await session.driver.executeScript('return crossOriginIsolated')).toBe(true);
+  expect(session.asked.some((url) => /crew\.worker/.test(url))).toBe(cpus().length > 1);
+});
 
 describe('the bench', () => {
   test('the needle is dragged and moved by keys; the figures follow', async () => {
@@ -155,6 +176,24 @@ describe('distances on the picture', () => {
     await press(driver, 'Paint');
     await (await find(driver, By.xpath('//button[starts-with(., "Take") and contains(., "stroke")]'))).click();
     await until((r) => plateOf(r).distances.painted.length === 0);
+  });
+
+  test('come from a picture that is brought in right there, and go with it', async () => {
+    const { driver } = session;
+    const depth = resolve('demo/truth/goat-quay/depth.png');
+    await giveFile(driver, 'Picture of distances, a file', depth);
+    const { map } = plateOf(await until((r) => plateOf(r).distances.map !== null)).distances;
+    expect(map!.reading).toBe('metres');
+    await typeNumber(driver, 'White is', 262.1);
+    await until((r) => plateOf(r).distances.map!.far === 262.1);
+    await settled(driver);
+    await press(driver, 'See them');
+    // The bollard stands 5 m before houses at 130 m; the ground alone knows nothing of it.
+    await driver.wait(async () => (await brightness(1520, 520)) > (await brightness(1300, 300)) + 30, 20_000);
+    expect(await brightness(1520, 520)).toBeGreaterThan((await brightness(1380, 520)) + 20);
+    await press(driver, 'See them');
+    await choose(driver, 'Picture of distances', 'None');
+    await until((r) => plateOf(r).distances.map === null);
   });
 
   test('are seen as a picture: near is light, far is dark', async () => {

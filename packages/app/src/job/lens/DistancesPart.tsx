@@ -6,7 +6,7 @@ import { useCard } from '../bench/useBench';
 import { subjectCard } from '../edit';
 import { useRecipe } from '../jobContext';
 import { theCard, useEdit, within } from '../useEdit';
-import { useJobPictures } from '../steps/PicturesControls';
+import { PicturePicker } from '../PicturePicker';
 import { useView, type BenchTool } from '../viewStore';
 
 /** How distance varies over the card that is picked out. */
@@ -18,7 +18,6 @@ export function DistancesPart() {
 function DistancesOf({ card, size }: { card: Card; size: { width: number; height: number } }) {
   const recipe = useRecipe();
   const { benchTool, paintDistance, tip, picture, set } = useView();
-  const { pictures } = useJobPictures();
   const subject = subjectCard(recipe);
   const part = within(theCard(card), 'distances');
   const { value: d, preview, commit } = useEdit(part);
@@ -171,17 +170,12 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       )}
       <NumberControl label="Lean across" {...lean('across')} />
       <NumberControl label="Lean down" {...lean('down')} />
-      <div className="mt-1.5 flex items-center gap-2">
-        <span className="text-faint">Map</span>
-        <Picker
-          label="Picture of distances"
-          value={d.map?.picture ?? ''}
-          options={[{ value: '', label: 'none' }, ...pictures.map((p) => ({ value: p.id, label: p.name }))]}
-          onChange={(id) =>
-            commit({ map: id ? { picture: id, reading: 'metres', near: 1, far: 60, ...(d.map && { ...d.map, picture: id }) } : null })
-          }
-        />
-      </div>
+      <p className="mt-2 text-faint">A picture of distances</p>
+      <PicturePicker
+        label="Picture of distances"
+        value={d.map?.picture ?? null}
+        onChange={(id) => commit({ map: id ? { reading: 'metres', near: 1, far: 60, ...d.map, picture: id } : null })}
+      />
       {d.map && (
         <>
           <div className="mt-1.5">

@@ -1,8 +1,7 @@
 import type { Cut } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
-import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
-import { useJobPictures } from '../steps/PicturesControls';
+import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
 
@@ -78,20 +77,16 @@ function Screen() {
 
 function Difference() {
   const { subject, change, show } = useSubject();
-  const { pictures } = useJobPictures();
   const { difference } = subject;
-  const others = pictures.filter((p) => p.id !== subject.shot);
   return (
     <>
       <p className="mt-2 mb-1 text-faint">A picture of the same scene without the subject. It is aligned and its exposure matched.</p>
-      <Picker
+      <PicturePicker
         label="Photographed plate"
-        className="w-full"
-        value={difference.plate ?? ''}
-        options={[{ value: '', label: 'None yet' }, ...others.map((p) => ({ value: p.id, label: p.name }))]}
-        onChange={(plate) => change({ difference: { ...difference, plate: plate || null } })}
+        value={difference.plate}
+        except={subject.shot}
+        onChange={(plate) => change({ difference: { ...difference, plate } })}
       />
-      {others.length === 0 && <p className="mt-1 text-watch">This job holds no other picture: bring one in under Pictures.</p>}
       <NumberControl
         label="Threshold"
         value={difference.threshold}

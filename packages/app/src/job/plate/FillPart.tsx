@@ -2,7 +2,7 @@ import type { Fill } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useProductsOfJob, useOpenSubject } from '../jobContext';
-import { useJobPictures } from '../steps/PicturesControls';
+import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { newFill, type FillKind, type Plate } from './plateTools';
@@ -28,6 +28,7 @@ const about: Record<FillKind, string> = {
 export function FillPart() {
   const { plate, change } = usePlate();
   const { figures } = useProductsOfJob();
+  const { shot } = useOpenSubject();
   const tool = useView((s) => s.plateTool);
   const { fill, parts } = plate;
   const put = (next: Fill): void => change({ fill: next as Plate['fill'] });
@@ -43,7 +44,12 @@ export function FillPart() {
       <Choice<FillKind> label="Fill" value={fill.kind} options={kinds} onChange={(kind) => put(newFill(kind, fill as Fill))} />
       <p className="mt-1.5 text-faint">{about[fill.kind]}</p>
       {fill.kind === 'photographed' && (
-        <Photographed picture={fill.picture} onChange={(picture) => put({ kind: 'photographed', picture })} />
+        <PicturePicker
+          label="Photographed plate"
+          value={fill.picture}
+          except={shot}
+          onChange={(picture) => put({ kind: 'photographed', picture })}
+        />
       )}
       {fill.kind === 'borrowed' && <Borrowed fill={fill} put={put} />}
       {'tries' in fill && <Tries fill={fill} put={put} />}
@@ -151,24 +157,6 @@ function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; pu
           <p className="mt-1 text-faint">Slid, what lies there is laid into the hole as it is; the rest is patched from it.</p>
         </>
       )}
-    </>
-  );
-}
-
-function Photographed({ picture, onChange }: { picture: string | null; onChange: (picture: string | null) => void }) {
-  const { shot } = useOpenSubject();
-  const { pictures } = useJobPictures();
-  const others = pictures.filter((p) => p.id !== shot);
-  return (
-    <>
-      <Picker
-        label="Photographed plate"
-        className="mt-1.5 w-full"
-        value={picture ?? ''}
-        options={[{ value: '', label: 'None yet' }, ...others.map((p) => ({ value: p.id, label: p.name }))]}
-        onChange={(p) => onChange(p || null)}
-      />
-      {others.length === 0 && <p className="mt-1 text-watch">This job holds no other picture: bring one in under Pictures.</p>}
     </>
   );
 }

@@ -131,19 +131,21 @@ function Multiplied({ picture }: { picture: KeptPicture }) {
   );
 }
 
-/** The pictures of the open job, and how to add files to them. */
-export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File[]) => Promise<void> } {
+/** The pictures of the open job, and how to add files to them: `bring` gives the identifiers of those that could be read. */
+export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File[]) => Promise<string[]> } {
   const { id, store } = useOpenJob();
   const pictures = useLiveQuery(async () => {
     const job = await kept.jobs.get(id);
     const found = await kept.pictures.bulkGet(job?.pictures ?? []);
     return found.filter((p): p is KeptPicture => p !== undefined);
   }, [id]);
-  const bring = async (files: File[]): Promise<void> => {
+  const bring = async (files: File[]): Promise<string[]> => {
+    const brought: string[] = [];
     for (const file of files) {
       try {
         const picture = await keepPicture(file.name, file);
         await holdPicture(id, picture.id);
+        brought.push(picture.id);
         picture.notes.forEach((n) => toast(n, { duration: 10_000 }));
         if (picture.multiplied) {
           store.getState().commit((r) => withMultiplied(r, picture));
@@ -153,6 +155,7 @@ export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File
         refuse(error);
       }
     }
+    return brought;
   };
   return { pictures: pictures ?? [], bring };
 }

@@ -1,0 +1,39 @@
+import { useDropzone } from 'react-dropzone';
+import { Button } from '../ui/controls';
+import { Picker } from '../ui/Picker';
+import { useJobPictures } from './steps/PicturesControls';
+
+/** One of the job's pictures, or one that is brought in right here: pressed for, or dropped. */
+export function PicturePicker(props: {
+  label: string;
+  value: string | null;
+  /** A picture that is not offered. */
+  except?: string;
+  onChange: (picture: string | null) => void;
+}) {
+  const { pictures, bring } = useJobPictures();
+  const drop = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    multiple: false,
+    onDrop: (files) => void bring(files).then(([id]) => id && props.onChange(id)),
+  });
+  return (
+    <div {...drop.getRootProps({ role: undefined, tabIndex: undefined })} className="mt-1.5 flex gap-1.5">
+      <Picker
+        label={props.label}
+        className="min-w-0 flex-1"
+        value={props.value ?? ''}
+        options={[
+          { value: '', label: 'None' },
+          ...pictures.filter((p) => p.id !== props.except).map((p) => ({ value: p.id, label: p.name })),
+        ]}
+        onChange={(id) => props.onChange(id || null)}
+      />
+      <input {...drop.getInputProps({ 'aria-label': `${props.label}, a file` })} />
+      <Button aria-label={`Bring in: ${props.label}`} onClick={drop.open}>
+        Bring in
+      </Button>
+    </div>
+  );
+}
