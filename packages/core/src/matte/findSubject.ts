@@ -3,7 +3,6 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
-import { seeded } from '../raster/random';
 import { fitColourModel, unlikeliness, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
@@ -41,7 +40,7 @@ const placeWeight = 0.9;
 export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
   const lab = ground.levels[0];
   const { width, height } = lab;
-  const guesses = firstGuesses(lab, context.seed);
+  const guesses = firstGuesses(lab);
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
@@ -63,10 +62,10 @@ function normalised(values: Float32Array): Float32Array {
   return values.map((v) => Math.min(1, Math.max(0, (v - low) / (high - low + 1e-6))));
 }
 
-function firstGuesses(lab: Features, seed: number): Float32Array[] {
+function firstGuesses(lab: Features): Float32Array[] {
   const { width, height } = lab;
   const n = width * height;
-  const colours = fitColourModel(lab, rimOf(width, height), 8, seeded(seed));
+  const colours = fitColourModel(lab, rimOf(width, height), 8);
   const unlike = Float32Array.from({ length: n }, (_, p) => Math.min(60, Math.max(0, unlikeliness(colours, lab, p) + 20)));
   const plane = (data: Float32Array) => ({ width, height, data });
   const texture = normalised(gaussian(plane(lab.rough ?? new Float32Array(n)), 0.02 * width).data);
@@ -92,7 +91,6 @@ function rimOf(width: number, height: number): Int32Array {
 /** Colour models and cuts in turn, from a first guess of place. */
 async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, context: Context): Promise<Uint8Array> {
   const { width, height } = lab;
-  const random = seeded(context.seed);
   const limit = Float32Array.from(guess).sort()[Math.floor((1 - seedShare) * guess.length)];
   const said = new Uint8Array(guess.length);
   for (const p of rimOf(width, height)) if (guess[p] < limit) said[p] = markedOutside;
@@ -103,7 +101,7 @@ async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, con
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
     const before = label;
-    const models = { inside: fitColourModel(lab, inside, 6, random), outside: fitColourModel(lab, outside, 8, random) };
+    const models = { inside: fitColourModel(lab, inside, 5), outside: fitColourModel(lab, outside, 7) };
     const weighed = place.map((v) => strength * v);
     label = await whole.cut(said, await colourEvidence(lab, models, context), weighed, context);
     // Hardly a pixel in five hundred has changed: it has settled.

@@ -107,15 +107,44 @@ describe('colour models', () => {
     const p = pictureFrom(40, 40, (x) => (x < 20 ? [0.6, 0.1, 0.1] : [0.1, 0.1, 0.6]));
     const features = { width: 40, height: 40, l: p.r, a: p.g, b: p.b };
     const half = (left: boolean) => Array.from({ length: 1600 }, (_, i) => i).filter((i) => i % 40 < 20 === left);
-    const red = fitColourModel(features, half(true), 3, seeded(1));
-    const blue = fitColourModel(features, half(false), 3, seeded(1));
+    const red = fitColourModel(features, half(true), 3);
+    const blue = fitColourModel(features, half(false), 3);
     expect(unlikeliness(red, features, 5)).toBeLessThan(unlikeliness(blue, features, 5) - 100);
     expect(unlikeliness(blue, features, 35)).toBeLessThan(unlikeliness(red, features, 35) - 100);
   });
 
+  test('a few pixels more change what a model finds likely only a little', () => {
+    const random = seeded(3);
+    const tones = Float32Array.from({ length: 40_000 }, (_, i) => [0.2, 0.35, 0.5, 0.8][i % 4] + 0.1 * (random() + random() - 1));
+    const features = { width: 200, height: 200, l: tones, a: tones.map((v) => 0.1 - 0.1 * v), b: tones.map(() => 0.04 * (random() - 0.5)) };
+    const pixels = Array.from({ length: 30_000 }, (_, i) => i);
+    const before = fitColourModel(features, pixels, 6);
+    let [changed, spread] = [0, 0];
+    for (const extra of [5, 40, 200]) {
+      const after = fitColourModel(features, [...pixels, ...Array.from({ length: extra }, (_, i) => 30_000 + i)], 6);
+      for (let p = 35_000; p < 36_000; p++) {
+        changed += Math.abs(unlikeliness(after, features, p) - unlikeliness(before, features, p)) / 3000;
+        spread += Math.abs(unlikeliness(before, features, p) - unlikeliness(before, features, p + 1)) / 3000;
+      }
+    }
+    expect(changed).toBeLessThan(0.05 * spread);
+  });
+
+  test('colours that lie apart get parts of their own, the same ones each time', () => {
+    const features = { width: 4, height: 300, l: new Float32Array(1200), a: new Float32Array(1200), b: new Float32Array(1200) };
+    for (let p = 0; p < 1200; p++) [features.l[p], features.a[p]] = [[0.1, 0], [0.1, 0.2], [0.7, 0], [0.9, -0.2]][p % 4]; // prettier-ignore
+    const all = Array.from({ length: 1200 }, (_, i) => i);
+    const model = fitColourModel(features, all, 6);
+    // Four colours: no more parts than that, each certain of its own.
+    expect(model.parts.length).toBe(4 * 15);
+    const [a, b, c, d] = [0, 1, 2, 3].map((p) => unlikeliness(model, features, p));
+    expect(Math.max(a, b, c, d) - Math.min(a, b, c, d)).toBeLessThan(1e-6);
+    expect(fitColourModel(features, all, 6).parts).toEqual(model.parts);
+  });
+
   test('no pixels give an empty model that finds everything unlikely', () => {
     const features = { width: 1, height: 1, l: new Float32Array(1), a: new Float32Array(1), b: new Float32Array(1) };
-    expect(unlikeliness(fitColourModel(features, [], 5, seeded(1)), features, 0)).toBe(Infinity);
+    expect(unlikeliness(fitColourModel(features, [], 5), features, 0)).toBe(Infinity);
   });
 });
 

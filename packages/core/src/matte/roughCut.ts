@@ -2,7 +2,6 @@ import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
-import { seeded } from '../raster/random';
 import { fitColourModel, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { geodesicDistances } from '../colour/geodesic';
@@ -57,13 +56,12 @@ export async function roughCut(
   const lab = levels[0];
   const { width, height } = lab;
   const said = rasterMarks(marks, width, height, scales[0]);
-  const random = seeded(context.seed);
   const insidePixels = indicesOf(said, markedInside);
   const outsidePixels = surelyOutside(said, width, height);
   const nearer = await placePreference(lab, said, insidePixels, outsidePixels, context);
   const place = nearer.map((v) => positionWeight * v);
   const cutBy = async (inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
-    const models = { inside: fitColourModel(lab, inside, 6, random), outside: fitColourModel(lab, outside, 8, random) };
+    const models = { inside: fitColourModel(lab, inside, 5), outside: fitColourModel(lab, outside, 7) };
     const label = await whole.cut(said, await colourEvidence(lab, models, context), place, context);
     return dropUnmarked(label, said, width, height);
   };
@@ -71,8 +69,8 @@ export async function roughCut(
   label = await cutBy(indicesWhere(label, said, 1, markedInside), indicesWhere(label, said, 0, markedOutside));
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
-  const inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 6, random);
-  const outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 8, random);
+  const inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 5);
+  const outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 7);
   let cut: RoughCut = { label, width, height, inside, outside };
   for (let i = 1; i < levels.length; i++) {
     const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
