@@ -71,6 +71,7 @@ export * from './proof/edgeWalk';
 export * from './recipe/recipe';
 export { join } from './render/kernels';
 export * from './render/memory';
+export type { PictureSource, Products, Want } from './render/products';
 export * from './render/render';
 export type { BenchLamps } from './render/bench';
 export type { Matching } from './render/matching';

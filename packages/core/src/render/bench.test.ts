@@ -7,7 +7,8 @@ import { plainCard } from '../recipe/plain';
 import { newRecipe, type Card, type Recipe } from '../recipe/recipe';
 import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
 import { ProductMemory } from './memory';
-import { render, type PictureSource } from './render';
+import type { PictureSource } from './products';
+import { render } from './render';
 
 const [w, h] = [180, 120];
 const { shot } = ballScene(w, h, 3);

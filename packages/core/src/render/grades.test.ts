@@ -9,7 +9,8 @@ import { plainCard } from '../recipe/plain';
 import { newRecipe, type Card, type Recipe } from '../recipe/recipe';
 import { largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
 import { ProductMemory } from './memory';
-import { render, type PictureSource } from './render';
+import type { PictureSource } from './products';
+import { render } from './render';
 
 const [w, h] = [192, 128];
 const context = plainContext();

@@ -8,10 +8,10 @@ import { plainLamps } from '../lens/lamps';
 import { plainCard } from '../recipe/plain';
 import { newRecipe, type Recipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
-import { seeded } from '../raster/random';
-import { ballScene, largestDifference, pictureFrom, softDisc } from '../testing/scenes';
+import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
 import { keyOf, ProductMemory } from './memory';
-import { render, type PictureSource } from './render';
+import type { PictureSource } from './products';
+import { render } from './render';
 
 const { shot } = ballScene(240, 180, 4);
 const night = pictureFrom(120, 120, (x) => [0.02, 0.02, 0.05 + x / 400]);
@@ -85,59 +85,6 @@ describe('the line of products', () => {
     const half = await render(marked, source(), 'composite', plainContext({ scale: 0.5 }));
     expect(half.width).toBe(120);
     expect(meanDeltaE(resizePicture(whole, 120, 90), half)).toBeLessThan(1.5);
-  });
-
-  test('a fill holds the same at every size of a large shot, where the full size is told', async () => {
-    const [width, height] = [2100, 420];
-    // Grains of 12 px in many shades: whatever else is copied differs.
-    const random = seeded(9);
-    const shades = Float32Array.from({ length: 175 * 59 }, () => 0.05 + 0.6 * random());
-    const disc = softDisc(width, height, 1050, 210, 90, 8);
-    const large = pictureFrom(width, height, (x, y) => {
-      const v = shades[Math.floor(y / 12) * 175 + Math.floor(x / 12)];
-      const a = disc.data[y * width + x];
-      return [a * 0.7 + (1 - a) * v, a * 0.1 + (1 - a) * v, a * 0.05 + (1 - a) * 0.8 * v];
-    });
-    const told: PictureSource = {
-      key: (id) => id,
-      size: () => Promise.resolve({ width, height }),
-      load: (_, scale) => {
-        const size = scaledSize(width, height, scale);
-        return Promise.resolve(resizePicture(large, size.width, size.height));
-      },
-    };
-    const recipe = newRecipe('Disc', 'disc', width, height);
-    const marks = [
-      {
-        kind: 'inside' as const,
-        radius: 40,
-        points: [
-          [1020, 210],
-          [1080, 210],
-        ] as [number, number][],
-      },
-      {
-        kind: 'outside' as const,
-        radius: 20,
-        points: [
-          [800, 40],
-          [1300, 40],
-          [1300, 380],
-          [800, 380],
-          [800, 40],
-        ] as [number, number][],
-      },
-    ];
-    recipe.subjects = [{ ...recipe.subjects[0], marks }];
-    const apart = async (pictures: PictureSource): Promise<number> => {
-      const whole = await render(recipe, pictures, 'plate', plainContext());
-      const half = await render(recipe, pictures, 'plate', plainContext({ scale: 0.6 }));
-      const { width: w, height: h } = half.plate;
-      return meanDeltaE(resizePicture(whole.plate, w, h), half.plate, half.hole.data.map((v) => (v > 0.5 ? 1 : 0))); // prettier-ignore
-    };
-    const [same, anew] = [await apart(told), await apart({ ...told, size: undefined })];
-    expect(same).toBeLessThan(3);
-    expect(same).toBeLessThan(0.5 * anew);
   });
 
   test('moving the focus re-makes neither matte nor plate', async () => {

@@ -1,0 +1,101 @@
+import type { Unmixed } from '../matte/edgeColour';
+import type { FoundSubject } from '../matte/findSubject';
+import type { MatteProduct } from '../matte/matte';
+import type { Banding } from '../match/banding';
+import type { Side } from '../match/sides';
+import type { PlateProduct } from '../plate/plate';
+import type { Showing } from '../plate/showing';
+import type { Picture, Plane } from '../raster/plane';
+import type { Region } from '../raster/strokeCover';
+import type { Outlines } from '../stage/drawn';
+import type { BenchLamps } from './bench';
+import type { Matching } from './matching';
+
+/** Where the line gets its pictures. */
+export interface PictureSource {
+  /** Something that changes when the picture's content does. */
+  key(id: string): string;
+  /**
+   * The picture reduced to a scale, in linear light, made straight if it was multiplied over a colour (#rrggbb).
+   *
+   * @throws when it is not there
+   */
+  load(id: string, scale: number, multiplied?: string): Promise<Picture>;
+  /**
+   * Its full size, px. Where it is told, a fill holds the same content at every size from `chosenAt` on.
+   *
+   * @throws when it is not there
+   */
+  size?(id: string): Promise<{ width: number; height: number }>;
+  /**
+   * The outlines of a line of type, in heights of the type about its middle; only where lettering can be set.
+   *
+   * @throws when there is no such font
+   */
+  letters?(text: string, font: string, spacing: number): Promise<Outlines>;
+}
+
+/** Everything the line makes. */
+export interface Products {
+  shot: Picture;
+  matte: MatteProduct;
+  /** Subjects proposed without marks, best first. */
+  found: FoundSubject[];
+  /** The subject's own colour to the edge, and what is behind it. */
+  unmixed: Unmixed;
+  /** The subject with its own colour to the edge, straight opacity. */
+  subject: Picture;
+  plate: PlateProduct;
+  /** What of the plate the finished picture shows. */
+  showing: Showing;
+  /** The subject's cast shadow, offered as regions to invent as well. */
+  shadow: Region[];
+  /** All that stands behind the subject, as the lens sees it. */
+  background: Picture;
+  /** What cast and tone were measured as before they were matched, and what moves them; nothing without a subject on the bench. */
+  matching: Matching | undefined;
+  /** Both sides as they are seen, the steps of the finished picture, and whether the subject's own plate is what stands behind. */
+  sides: { subject: Side; background: Side; banding: Banding; ownPlate: boolean };
+  /** Opacity of the subject in the frame. */
+  cover: Plane;
+  /** The farthest card by itself as the lens sees it, with its opacity. */
+  farthest: Picture;
+  /** All cards over each other, before anything is done to the whole. */
+  laid: Picture;
+  /** The finished picture. */
+  composite: Picture;
+  /** Distance of what is in front at every pixel, m. */
+  distances: Plane;
+  /** All that stands behind the subject, before the lens. */
+  unblurred: Picture;
+  /** The lamps of the card farthest behind. */
+  lamps: BenchLamps;
+  /** The same had the plate not been made: the shot with the subject in it stands behind. */
+  skipped: Picture;
+}
+
+/** The name of a product. */
+export type Want = keyof Products;
+
+/** What each product is called when progress is shown. */
+export const making: Record<Want, string> = {
+  shot: 'Reading the shot',
+  matte: 'Solving the matte',
+  found: 'Looking for the subject',
+  unmixed: 'Recovering edge colour',
+  subject: 'Recovering edge colour',
+  plate: 'Filling the hole',
+  showing: 'Weighing what shows',
+  shadow: 'Looking for the shadow',
+  skipped: 'Laying the picture together',
+  background: 'Blurring the background',
+  matching: 'Matching the subject',
+  sides: 'Measuring both sides',
+  cover: 'Laying the picture together',
+  farthest: 'Setting up the bench',
+  laid: 'Laying the picture together',
+  composite: 'Finishing the picture',
+  distances: 'Working out distances',
+  lamps: 'Looking for lamps',
+  unblurred: 'Setting up the bench',
+};
