@@ -162,9 +162,9 @@ await row('Lens, distances varying, discs up to 96 px', () => defocus(filled.pla
   ms: wide,
 });
 await row('The same, discs up to 12 px', () => defocus(filled.plate, depth, atDisc(12), context));
-await row('The same in the draft, discs up to 96 px', () =>
-  defocus(resizePicture(filled.plate, 450, 300), resizePlane(depth, 450, 300), atDisc(96), draft),
-);
+const draftPlate = resizePicture(filled.plate, 450, 300);
+const draftDepth = resizePlane(depth, 450, 300);
+await row('The same in the draft, discs up to 96 px', () => defocus(draftPlate, draftDepth, atDisc(96), draft));
 await render(withMarks(strokes), source, 'background', draft, products);
 await row('Blur draft, all that follows a change of aperture', () =>
   render(withMarks(strokes, 2 + ++n / 100), source, 'composite', draft, products),

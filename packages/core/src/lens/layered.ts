@@ -55,7 +55,7 @@ export async function layered(
   const placing = await placedIn(distance, law, layers, context);
   const runs = runsOf(layers, context.scale < draftBelow ? coarseInDraft : coarseFrom);
   const covers = new Map<Run, LayerCover[]>();
-  const seen = seenPicture(card, context);
+  const seen = await seenPicture(card, context);
   let done = 0;
   const laid = async (run: Run, stack: Stack): Promise<Stack> => {
     const shapes = run.layers.map((k) => shapeAt(aperture, layers[k], run.level, frame));

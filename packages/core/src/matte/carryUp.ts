@@ -22,8 +22,8 @@ export async function carryUp(smallLight: Picture, shot: Picture, small: Plane, 
   const { width: w, height: h } = small;
   const { width, height } = shot;
   const job: CarryJob = {
-    light: seenPicture(smallLight, context),
-    shot: seenPicture(withOpacity(shot), context),
+    light: await seenPicture(smallLight, context),
+    shot: await seenPicture(withOpacity(shot), context),
     small: { ...small, data: seenByAll(small.data, context) },
     solved,
     fitted: grownMask(solved, w, h, 3),

@@ -103,7 +103,7 @@ async function assemble(light: Picture, state: Uint8Array, known: Float32Array, 
   };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) system.pixel[node[p]] = p;
   const { diagonal, off, partner, right } = system;
-  const job = { light: seenPicture(light, context), node, known: seenByAll(known, context), epsilon, diagonal, off, partner, right };
+  const job = { light: await seenPicture(light, context), node, known: seenByAll(known, context), epsilon, diagonal, off, partner, right };
   await together(assembleBand, job, Math.ceil(height / band), context);
   return system;
 }

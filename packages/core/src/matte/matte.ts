@@ -96,7 +96,7 @@ export interface MatteGround {
 
 /** Prepares a shot for any number of marks. @throws AbortError */
 export async function matteGround(shot: Picture, context: Context): Promise<MatteGround> {
-  shot = seenPicture(shot, context);
+  shot = await seenPicture(shot, context);
   const middle = await reduced(shot, solveSide, context);
   const longest = Math.max(middle.width, middle.height);
   const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
@@ -106,8 +106,8 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   return {
     shot,
     middle,
-    light: seenPicture(encoded(middle), context),
-    smallLight: seenPicture(encoded(small), context),
+    light: await seenPicture(encoded(middle), context),
+    smallLight: await seenPicture(encoded(small), context),
     levels: same ? [smallLab] : [smallLab, middleLab],
     whole: new WholeGraph(smallLab),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),

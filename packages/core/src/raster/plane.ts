@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import { pause, type Context } from '../context/context';
 import { seenByAll } from '../context/together';
 
 /** One number a pixel, row-major. */
@@ -71,9 +71,14 @@ export function pictureOf(planes: Plane[]): Picture {
   return picture;
 }
 
-/** The picture in memory that every thread of the crew sees. */
-export function seenPicture(p: Picture, context: Context): Picture {
-  return pictureOf(planesOf(p).map((plane) => ({ ...plane, data: seenByAll(plane.data, context) })));
+/** The picture in memory that every thread of the crew sees. @throws AbortError */
+export async function seenPicture(p: Picture, context: Context): Promise<Picture> {
+  const planes: Plane[] = [];
+  for (const plane of planesOf(p)) {
+    await pause(context);
+    planes.push({ ...plane, data: seenByAll(plane.data, context) });
+  }
+  return pictureOf(planes);
 }
 
 /** The picture with another opacity (or none); shares the colours' memory. */

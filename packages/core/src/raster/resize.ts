@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import { pause, type Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { makePlane, pictureOf, planesOf, type Picture, type Plane } from './plane';
 
@@ -111,8 +111,13 @@ export const resizeBand: Kernel<ResizeJob> = {
 export async function resizeTogether(planes: Plane[], width: number, height: number, context: Context, what?: string): Promise<Plane[]> {
   const [p] = planes;
   if (p.width === width && p.height === height) return planes;
+  const seen: Plane[] = [];
+  for (const q of planes) {
+    await pause(context, what);
+    seen.push({ ...q, data: seenByAll(q.data, context) });
+  }
   const job: ResizeJob = {
-    planes: planes.map((q) => ({ ...q, data: seenByAll(q.data, context) })),
+    planes: seen,
     out: planes.map(() => ({ width, height, data: sharedFloats(width * height, context) })),
     tx: makeTaps(p.width, width),
     ty: makeTaps(p.height, height),
