@@ -1,9 +1,9 @@
 import type { Context } from '../context/context';
 import { seenByAll, together, type Kernel } from '../context/together';
-import type { OklabPlanes } from './oklab';
+import { seenLab, type OklabPlanes } from './oklab';
 
 /** What a step costs. */
-export interface Going {
+interface Going {
   /** Over flat colour, as a share of crossing a full step of OKLab lightness. */
   flat: number;
   /** How much the square of a difference costs: edges then count far more than shading. Left out, the difference itself counts. */
@@ -49,9 +49,8 @@ export async function geodesicDistances(
   toll: Float32Array,
   context: Context,
 ): Promise<Float32Array[]> {
-  const seen = { ...lab, l: seenByAll(lab.l, context), a: seenByAll(lab.a, context), b: seenByAll(lab.b, context) };
   const costs = starts.map((s) => seenByAll(s, context));
-  await together(waysFrom, { lab: seen, costs, toll: seenByAll(toll, context) }, costs.length, context);
+  await together(waysFrom, { lab: seenLab(lab, context), costs, toll: seenByAll(toll, context) }, costs.length, context);
   return costs;
 }
 

@@ -1,3 +1,5 @@
+import type { Context } from '../context/context';
+import { seenByAll } from '../context/together';
 import type { Picture } from '../raster/plane';
 
 /** Three planes of OKLab: lightness 0 to 1, a and b about −0.4 to 0.4. */
@@ -66,4 +68,9 @@ export function oklabPlanes(p: Picture): OklabPlanes {
     out.b[i] = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s;
   }
   return out;
+}
+
+/** Perceptual planes in memory that every thread of the crew sees. */
+export function seenLab<Lab extends OklabPlanes>(lab: Lab, context: Context): Lab {
+  return { ...lab, l: seenByAll(lab.l, context), a: seenByAll(lab.a, context), b: seenByAll(lab.b, context) };
 }

@@ -1,3 +1,7 @@
+import { seenLab } from '../colour/oklab';
+import type { Context } from '../context/context';
+import { seenByAll } from '../context/together';
+
 /** Four numbers that describe a pixel: OKLab and, where texture counts, how rough its surroundings are. */
 export interface Features {
   width: number;
@@ -7,6 +11,12 @@ export interface Features {
   b: Float32Array;
   /** Standard deviation of lightness around the pixel; left out, only colour counts. */
   rough?: Float32Array;
+}
+
+/** Features in memory that every thread of the crew sees. */
+export function seenFeatures(f: Features, context: Context): Features {
+  const seen = seenLab(f, context);
+  return f.rough ? { ...seen, rough: seenByAll(f.rough, context) } : seen;
 }
 
 /** A mixture of Gaussians over features. */

@@ -1,6 +1,6 @@
 import type { Context } from '../context/context';
-import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
-import { unlikeliness, type ColourModel, type Features } from './colourModel';
+import { sharedFloats, together, type Kernel } from '../context/together';
+import { seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
 
 interface EvidenceJob {
   lab: Features;
@@ -43,9 +43,8 @@ export async function colourEvidence(
   wanted?: Uint8Array,
 ): Promise<Float32Array> {
   const { width, height } = lab;
-  const seen = { ...lab, l: seenByAll(lab.l, context), a: seenByAll(lab.a, context), b: seenByAll(lab.b, context) };
-  if (lab.rough) seen.rough = seenByAll(lab.rough, context);
   const out = sharedFloats(width * height, context);
-  await together(evidenceStretch, { lab: seen, inside, outside, ...(wanted && { wanted }), out }, Math.ceil(out.length / stretch), context);
+  const job = { lab: seenFeatures(lab, context), inside, outside, ...(wanted && { wanted }), out };
+  await together(evidenceStretch, job, Math.ceil(out.length / stretch), context);
   return out;
 }

@@ -2,12 +2,11 @@ import { alignPicture } from '../align/align';
 import { oklabPlanes, type Triple } from '../colour/oklab';
 import { encodeQuickly, linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
-import { seenByAll } from '../context/together';
 import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
 import { carryUp } from './carryUp';
 import { solveClosedForm, type ClosedFormOptions } from './closedForm';
-import type { Features } from './colourModel';
+import { seenFeatures, type Features } from './colourModel';
 import { guessFromPairs, type Guess } from './colourPairs';
 import { combineMattes, type Combining } from './combine';
 import { compareWithPlate, type DifferenceParams } from './difference';
@@ -112,11 +111,6 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
     whole: new WholeGraph(smallLab),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
   };
-}
-
-function seenFeatures(f: Features, context: Context): Features {
-  const seen = { ...f, l: seenByAll(f.l, context), a: seenByAll(f.a, context), b: seenByAll(f.b, context) };
-  return f.rough ? { ...seen, rough: seenByAll(f.rough, context) } : seen;
 }
 
 function encoded(p: Picture): Picture {
