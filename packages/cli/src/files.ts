@@ -4,13 +4,15 @@ import {
   fromSamples,
   markSchema,
   resizePicture,
-  resizePlane,
+  resizeTogether,
   scaledSize,
   shapeSchema,
+  sharedFloats,
   straightened,
   toRgba8,
   matteSamples16,
   toSamples16,
+  type Context,
   type Mark,
   type Picture,
   type Plane,
@@ -62,25 +64,30 @@ async function samplesOf(path: string): Promise<Samples> {
   return straightened(samples, multiplied);
 }
 
-/** A picture in linear light, reduced. */
-export async function pictureFrom(path: string, scale = 1): Promise<Picture> {
-  const picture = fromSamples(await samplesOf(path));
+/** A picture in linear light, reduced; in memory that the context's crew sees. */
+export async function pictureFrom(path: string, context: Context, scale = context.scale): Promise<Picture> {
+  const picture = fromSamples(await samplesOf(path), context);
   const { width, height } = scaledSize(picture.width, picture.height, scale);
   return resizePicture(picture, width, height);
 }
 
 /** A matte: the first channel of a picture as numbers 0 to 1, not as light. Reduced to the wanted size. */
-export async function matteFrom(path: string, width: number, height: number): Promise<Plane> {
+export async function matteFrom(path: string, width: number, height: number, context: Context): Promise<Plane> {
   const s = await samplesOf(path);
-  const full = s.data instanceof Uint16Array ? 65535 : 255;
-  const data = new Float32Array(s.width * s.height);
-  for (let i = 0; i < data.length; i++) data[i] = s.data[i * s.channels] / full;
   if (Math.abs(s.width / s.height - width / height) > 0.02) {
     throw new InputError(`“${path}” is ${s.width} × ${s.height} px, which is not of the picture’s shape.`);
   }
-  const plane = resizePlane({ width: s.width, height: s.height, data }, width, height);
-  plane.data.forEach((a, i) => (plane.data[i] = Math.min(1, Math.max(0, a))));
+  const [plane] = await resizeTogether([firstAsPlane(s, context)], width, height, context);
+  for (let i = 0; i < plane.data.length; i++) plane.data[i] = Math.min(1, Math.max(0, plane.data[i]));
   return plane;
+}
+
+/** A picture's first channel, 0 to 1. */
+function firstAsPlane({ width, height, channels, data: codes }: Samples, context: Context): Plane {
+  const full = codes instanceof Uint16Array ? 65535 : 255;
+  const data = sharedFloats(width * height, context);
+  for (let i = 0, k = 0; i < data.length; i++, k += channels) data[i] = codes[k] / full;
+  return { width, height, data };
 }
 
 /** Checked data from a JSON file. @throws InputError that says where it is not right */

@@ -25,6 +25,7 @@ import {
   wayTo,
   withOpacity,
   type Aperture,
+  type Context,
   type LampParams,
   type Optics,
   type Picture,
@@ -70,12 +71,14 @@ function opticsFrom(o: LensOptions, across: number): Optics {
 }
 
 /** Distance of every pixel from the file of it, if there is one. */
-async function depthFrom(o: LensOptions, width: number, height: number): Promise<Plane | undefined> {
+async function depthFrom(o: LensOptions, width: number, height: number, context: Context): Promise<Plane | undefined> {
   if (!o.depth) return undefined;
   const far = o.depthMax;
   if (far === undefined) throw new InputError('Say which distance the brightest code of --depth stands for: --depth-max METRES.');
-  const codes = await matteFrom(o.depth, width, height);
-  return { ...codes, data: codes.data.map((v) => (v > 0 ? Math.max(0.05, v * far) : far)) };
+  const distance = await matteFrom(o.depth, width, height, context);
+  const { data } = distance;
+  for (let p = 0; p < data.length; p++) data[p] = data[p] > 0 ? Math.max(0.05, data[p] * far) : far;
+  return distance;
 }
 
 /** A picture through the lens, its lamps lifted. */
@@ -98,9 +101,10 @@ export function addLensCommands(): void {
     .requiredOption('--out <file>', 'the blurred picture')
     .action(
       run<Common & LensOptions & { distance?: number; out: string }>(async (o, path) => {
-        const full = await pictureFrom(path);
+        const context = contextOf(o);
+        const full = await pictureFrom(path, context, 1);
         const { width, height } = scaledSize(full.width, full.height, o.scale);
-        const distance = (await depthFrom(o, width, height)) ?? o.distance;
+        const distance = (await depthFrom(o, width, height, context)) ?? o.distance;
         if (distance === undefined)
           throw new InputError('Say how far the picture is: --distance METRES, or --depth FILE --depth-max METRES.');
         const { picture, lamps } = await throughLens(resizePicture(full, width, height), o, distance, full.width);
@@ -131,13 +135,13 @@ export function addLensCommands(): void {
           }
       >(async (o, shotPath) => {
         const context = contextOf(o);
-        const full = await pictureFrom(shotPath);
+        const full = await pictureFrom(shotPath, context, 1);
         const size = scaledSize(full.width, full.height, o.scale);
         const shot = withOpacity(resizePicture(full, size.width, size.height));
-        const opacity = await matteFrom(o.matte, size.width, size.height);
+        const opacity = await matteFrom(o.matte, size.width, size.height, context);
         let { subject, behind } = await edgeColour(shot, opacity, context);
         if (o.background) {
-          const picture = await pictureFrom(o.background);
+          const picture = await pictureFrom(o.background, context, 1);
           const frame = { width: full.width, height: full.height, x: 0, y: 0, turn: 0 };
           behind = place(
             picture,
@@ -145,9 +149,9 @@ export function addLensCommands(): void {
             size.height,
             wayTo(picture, coverUnit(picture, size.width, size.height), centred, frame, o.scale),
           );
-        } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate), size.width, size.height);
+        } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate, context, 1), size.width, size.height);
         else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
-        const distance = (await depthFrom(o, size.width, size.height)) ?? o.distance;
+        const distance = (await depthFrom(o, size.width, size.height, context)) ?? o.distance;
         const { picture, lamps } = await throughLens(behind, o, distance, full.width);
         // A subject before its own plate is lit alike already.
         if (o.match && o.background) {
@@ -166,13 +170,14 @@ export function addLensCommands(): void {
     .requiredOption('--out <file>', 'the matched picture')
     .action(
       run<Common & { reference: string; mask?: string; out: string }>(async (o, path) => {
-        const picture = await pictureFrom(path, o.scale);
-        const mask = o.mask ? await matteFrom(o.mask, picture.width, picture.height) : undefined;
+        const context = contextOf(o);
+        const picture = await pictureFrom(path, context);
+        const mask = o.mask ? await matteFrom(o.mask, picture.width, picture.height, context) : undefined;
         const sample = sampleColours(picture, mask?.data ?? picture.a);
         const before = toneOf(sample);
-        const wanted = measureTone(await pictureFrom(o.reference));
+        const wanted = measureTone(await pictureFrom(o.reference, context, 1));
         const grade = solveGrade(sample, wanted, allStrengths(1));
-        const moved = await graded(picture, grade, contextOf(o));
+        const moved = await graded(picture, grade, context);
         const result = mask ? over(withOpacity(moved, mask), picture) : moved;
         await savePicture(o.out, result);
         return { before, wanted, after: measureTone(result, mask?.data ?? result.a), grade };
@@ -183,11 +188,12 @@ export function addLensCommands(): void {
     .option('--box <x,y,w,h>', 'only within this box, px')
     .action(
       run<Common & { box?: string }>(async (o, path) => {
-        const picture = await pictureFrom(path, o.scale);
+        const context = contextOf(o);
+        const picture = await pictureFrom(path, context);
         const weight = o.box === undefined ? undefined : boxOf(o.box, picture, o.scale);
         const blur = measureBlur(picture, weight);
         const grain = measureGrain(picture, weight);
-        const { lamps } = findLamps(picture, plainLamps, contextOf(o));
+        const { lamps } = findLamps(picture, plainLamps, context);
         const figures = {
           blur: blur ? { sigma: blur.sigma / o.scale, disc: blur.diameter / o.scale, edges: blur.edges } : null,
           grain: grain ? { sigma: grain.level, size: grain.size / o.scale, byTone: grain.byTone } : null,

@@ -56,9 +56,9 @@ command('matte <shot>', 'opacity of the subject from marks')
           ...(screen && { screen: { ...plainScreen, colour: screen } }),
           trim: noTrim,
         };
-        const shot = await pictureFrom(shotPath, o.scale);
-        const plate = o.plate ? await pictureFrom(o.plate, o.scale) : undefined;
         const context = contextOf(o);
+        const shot = await pictureFrom(shotPath, context);
+        const plate = o.plate ? await pictureFrom(o.plate, context) : undefined;
         const product = await matteOn({ ground: await matteGround(shot, context), ...(plate && { plate }) }, params, context);
         await saveMatte(o.out, product.matte);
         if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
@@ -110,12 +110,13 @@ command('plate <shot>', 'the shot with the subject gone')
   .action(
     run<Common & PlateOptions & { matte: string; source?: string; reference?: string; out: string }>(async (o, shotPath) => {
       const fill = await fillOf(o);
-      const shot = withOpacity(await pictureFrom(shotPath, o.scale));
-      const opacity = await matteFrom(o.matte, shot.width, shot.height);
-      const { behind } = await edgeColour(shot, opacity, contextOf(o));
-      const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, o.scale) };
+      const context = contextOf(o);
+      const shot = withOpacity(await pictureFrom(shotPath, context));
+      const opacity = await matteFrom(o.matte, shot.width, shot.height, context);
+      const { behind } = await edgeColour(shot, opacity, context);
+      const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, context) };
       const params = { ...plainPlate, fill, grow: growOf(o.grow), feather: o.feather };
-      const product = await plate(inputs, params, contextOf(o));
+      const product = await plate(inputs, params, context);
       await savePicture(o.out, product.plate);
       for (const note of product.notes) process.stderr.write(note + '\n');
       const { grow, suggested, softness, contaminated, fits, repeats } = product;

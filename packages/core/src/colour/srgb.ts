@@ -1,4 +1,6 @@
-import { makePicture, type Picture, type Plane } from '../raster/plane';
+import { plainContext } from '../context/context';
+import { sharedFloats } from '../context/together';
+import type { Picture, Plane } from '../raster/plane';
 
 /** sRGB code value (0 to 1) to linear light (IEC 61966-2-1). */
 export function decodeSrgb(v: number): number {
@@ -93,22 +95,41 @@ export interface Samples {
   data: Uint8Array | Uint8ClampedArray | Uint16Array;
 }
 
-/** Interleaved 8- or 16-bit sRGB samples to a picture in linear light. Grey becomes three equal channels. */
-export function fromSamples(s: Samples): Picture {
-  const n = s.width * s.height;
-  const hasOpacity = s.channels === 2 || s.channels === 4;
-  const grey = s.channels < 3;
-  const wide = s.data instanceof Uint16Array;
-  const table = wide ? light16() : light8;
-  const full = wide ? 65535 : 255;
-  const out = makePicture(s.width, s.height, hasOpacity ? 1 : undefined);
-  for (let i = 0, k = 0; i < n; i++, k += s.channels) {
-    out.r[i] = table[s.data[k]];
-    out.g[i] = grey ? out.r[i] : table[s.data[k + 1]];
-    out.b[i] = grey ? out.r[i] : table[s.data[k + 2]];
-    if (out.a) out.a[i] = s.data[k + s.channels - 1] / full;
+/**
+ * Interleaved 8- or 16-bit sRGB samples to a picture in linear light. Grey becomes three equal channels.
+ *
+ * @param context its crew sees the picture
+ */
+export function fromSamples(s: Samples, context = plainContext()): Picture {
+  const { width, height, channels, data } = s;
+  const codes = data instanceof Uint16Array ? 65536 : 256;
+  const light = lightOf(codes);
+  const channel = (first: number, table: Float32Array): Float32Array => {
+    const out = sharedFloats(width * height, context);
+    lookUp(table, data, first, channels, out);
+    return out;
+  };
+  const picture: Picture = {
+    ...{ width, height },
+    r: channel(0, light),
+    g: channel(channels < 3 ? 0 : 1, light),
+    b: channel(channels < 3 ? 0 : 2, light),
+  };
+  if (channels === 2 || channels === 4) {
+    picture.a = channel(
+      channels - 1,
+      Float32Array.from({ length: codes }, (_, i) => i / (codes - 1)),
+    );
   }
-  return out;
+  return picture;
+}
+
+function lookUp(table: Float32Array, codes: ArrayLike<number>, first: number, step: number, out: Float32Array): void {
+  for (let i = 0, k = first; i < out.length; i++, k += step) out[i] = table[codes[k]];
+}
+
+function lightOf(codes: number): Float32Array {
+  return codes === 256 ? light8 : light16();
 }
 
 let table16: Float32Array | undefined;

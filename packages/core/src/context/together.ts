@@ -83,6 +83,11 @@ export function sharedNumbers(n: number, { crew }: Context): Int32Array {
   return crew ? new Int32Array(new SharedArrayBuffer(4 * n)) : new Int32Array(n);
 }
 
+/** The same for small ones, 0 to 255. */
+export function sharedBytes(n: number, { crew }: Context): Uint8Array {
+  return crew ? new Uint8Array(new SharedArrayBuffer(n)) : new Uint8Array(n);
+}
+
 /** The same numbers where every thread of the crew sees them; the array itself where it is seen already. */
 export function seenByAll(data: Float32Array, context: Context): Float32Array {
   if (!context.crew || data.buffer instanceof SharedArrayBuffer) return data;

@@ -34,7 +34,8 @@ export async function defocus(
   if (typeof distance === 'number') return blurredBy(card, signedDisc(optics, distance, across), optics.aperture, context, lamps);
   const frame = frameOf(card);
   let [nearest, farthest] = [Infinity, -Infinity];
-  for (const d of distance.data) {
+  for (let p = 0; p < distance.data.length; p++) {
+    const d = distance.data[p];
     if (d < nearest) nearest = d;
     if (d > farthest) farthest = d;
   }

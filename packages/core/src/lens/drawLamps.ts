@@ -50,14 +50,18 @@ export async function drawLamps(
 /** Takes away what of a drawn lamp a layer hides. */
 function hide(shape: Plane, left: number, top: number, { width, height, data, level }: LayerCover): void {
   const k = 2 ** level;
+  const column = (u: number): number => Math.min(width - 1, Math.max(0, (left + u + 0.5) / k - 0.5));
+  const [first, last] = [column(0) | 0, Math.min(width - 1, (column(shape.width - 1) | 0) + 1)];
   for (let v = 0; v < shape.height; v++) {
     const y = Math.min(height - 1, Math.max(0, (top + v + 0.5) / k - 0.5));
     const row = (y | 0) * width;
     const next = (y | 0) + 1 < height ? width : 0;
+    // Most layers hold nothing here.
+    if (!anyIn(data, row + first, row + last) && !anyIn(data, row + next + first, row + next + last)) continue;
     for (let u = 0; u < shape.width; u++) {
       const p = v * shape.width + u;
       if (shape.data[p] <= 0) continue;
-      const x = Math.min(width - 1, Math.max(0, (left + u + 0.5) / k - 0.5));
+      const x = column(u);
       const q = row + (x | 0);
       const right = (x | 0) + 1 < width ? 1 : 0;
       const [s, t] = [x - (x | 0), y - (y | 0)];
@@ -66,6 +70,11 @@ function hide(shape: Plane, left: number, top: number, { width, height, data, le
       shape.data[p] *= 1 - (upper + t * (lower - upper)) / 255;
     }
   }
+}
+
+function anyIn(data: Uint8Array, from: number, to: number): boolean {
+  for (let q = from; q <= to; q++) if (data[q] > 0) return true;
+  return false;
 }
 
 /** The layers that stand before a lamp: all but its own and the one that goes on beneath it. */

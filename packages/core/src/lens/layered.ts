@@ -1,5 +1,5 @@
 import type { Context } from '../context/context';
-import { together, type Kernel } from '../context/together';
+import { sharedBytes, together, type Kernel } from '../context/together';
 import { makePlane, seenPicture, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
 import { draftBelow, levelOf, reduced } from './layers';
@@ -103,10 +103,9 @@ function shapeAt(aperture: Aperture, disc: number, level: number, frame: Frame):
   return Math.abs(disc) > 1 ? shapeOf(aperture, Math.abs(disc) / 2 ** level, reduced(frame, level), disc < 0) : undefined;
 }
 
-function newCover(card: Picture, disc: number, level: number, { crew }: Context): LayerCover {
+function newCover(card: Picture, disc: number, level: number, context: Context): LayerCover {
   const [width, height] = sizeAt(card, level);
-  const data = crew ? new Uint8Array(new SharedArrayBuffer(width * height)) : new Uint8Array(width * height);
-  return { disc, level, width, height, data };
+  return { disc, level, width, height, data: sharedBytes(width * height, context) };
 }
 
 /** One layer's part of a tile: light and opacity of what stays in it (planes 0 to 2 and 4), opacity of all that stands in it (3), and where there is any. */

@@ -1,6 +1,7 @@
-import { pause, type Context } from '../context/context';
+import type { Context } from '../context/context';
+import { sharedFloats, together, type Kernel } from '../context/together';
 import { grownMask } from '../raster/morphology';
-import { assertSameSize, type Picture, type Plane } from '../raster/plane';
+import { assertSameSize, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 
 /** One size of the picture. */
 interface Level {
@@ -39,53 +40,83 @@ interface Sides {
  */
 export async function edgeColour(shot: Picture, matte: Plane, context: Context): Promise<Unmixed> {
   assertSameSize(shot, matte, 'edge colour');
+  const seen = await seenPicture(withOpacity(shot, matte), context);
+  const channels = [seen.r, seen.g, seen.b];
   const levels: Level[] = [
-    {
-      ...{ width: shot.width, height: shot.height, opacity: matte.data, channels: [shot.r, shot.g, shot.b] },
-      squares: partialSquares(matte),
-    },
+    { ...{ width: shot.width, height: shot.height, opacity: seen.a!, channels }, squares: partialSquares(matte) },
   ];
   while (levels[0].width > 1 || levels[0].height > 1) {
-    const { width, height, opacity, channels, squares } = levels[0];
-    levels.unshift({
-      width: (width + 1) >> 1,
-      height: (height + 1) >> 1,
-      opacity: nearestHalf(opacity, width, height),
-      channels: channels.map((c) => nearestHalf(c, width, height)),
-      squares: halfSquares(squares),
-    });
-    await pause(context);
+    const { width, height, opacity, squares } = levels[0];
+    const size = { width: (width + 1) >> 1, height: (height + 1) >> 1 };
+    const room = (): Float32Array => sharedFloats(size.width * size.height, context);
+    const half: Level = { ...size, opacity: room(), channels: channels.map(room), squares: halfSquares(squares) };
+    const job: EveryJob = {
+      from: { width, height, data: [opacity, ...levels[0].channels] },
+      to: { ...size, data: [half.opacity, ...half.channels] },
+    };
+    await together(halveNearest, job, bandsOf(size.height), context);
+    levels.unshift(half);
   }
-  const sides: Sides[] = levels[0].channels.map((c) => ({ front: c.slice(), back: c.slice() }));
+  let sides: Sides[] = levels[0].channels.map((c) => ({ front: c.slice(), back: c.slice() }));
   for (let i = 0; i < levels.length; i++) {
     const level = levels[i];
     const below = levels[i - 1];
-    const small = level.width * level.height <= 1024;
+    const { width, height } = level;
+    if (below) {
+      const room = (): Float32Array => sharedFloats(width * height, context);
+      const larger = sides.map(() => ({ front: room(), back: room() }));
+      const data = (of: Sides[]): Float32Array[] => of.flatMap(({ front, back }) => [front, back]);
+      const job: EveryJob = { from: { ...below, data: data(sides) }, to: { width, height, data: data(larger) } };
+      await together(doubleNearest, job, bandsOf(height), context);
+      sides = larger;
+    }
     const near = nextTo(level.squares);
-    for (let c = 0; c < 3; c++) {
-      if (below) {
-        sides[c] = {
-          front: nearestDouble(sides[c].front, below.width, level.width, level.height),
-          back: nearestDouble(sides[c].back, below.width, level.width, level.height),
-        };
+    for (let sweep = 0; sweep < (width * height <= 1024 ? 10 : 2); sweep++) {
+      for (const first of [0, 1]) {
+        const job: RelaxJob = { sides, level, near, partialOnly: i === levels.length - 1, first };
+        await together(relaxBand, job, Math.ceil((bandsOf(height) - first) / 2), context, 'Edge colour', i / levels.length);
       }
     }
-    for (let sweep = 0; sweep < (small ? 10 : 2); sweep++) {
-      await relax(sides, level, near, i === levels.length - 1, context);
-    }
   }
-  const { width, height, r, g, b } = shot;
-  const subject: Picture = { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data };
-  const behind: Picture = { width, height, r: sides[0].back, g: sides[1].back, b: sides[2].back };
-  for (let p = 0; p < matte.data.length; p++) {
-    const whole = matte.data[p] >= 1 ? subject : matte.data[p] <= 0 ? behind : undefined;
-    if (!whole) continue;
-    whole.r[p] = r[p];
-    whole.g[p] = g[p];
-    whole.b[p] = b[p];
-  }
-  return { subject, behind };
+  await together(keepWhole, { sides, opacity: seen.a!, channels, width: shot.width }, bandsOf(shot.height), context);
+  const { width, height } = shot;
+  return {
+    subject: { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data },
+    behind: { width, height, r: sides[0].back, g: sides[1].back, b: sides[2].back },
+  };
 }
+
+/** Rows that a thread takes at a time. */
+const band = 64;
+
+function bandsOf(height: number): number {
+  return Math.ceil(height / band);
+}
+
+interface KeepJob {
+  sides: Sides[];
+  opacity: Float32Array;
+  channels: Float32Array[];
+  width: number;
+}
+
+/** Puts the shot's own colour, to the bit, where opacity is whole or nothing. */
+export const keepWhole: Kernel<KeepJob> = {
+  name: 'keepWhole',
+  begin({ sides, opacity, channels, width }) {
+    return (part) => {
+      const end = Math.min(opacity.length, (part + 1) * band * width);
+      for (let c = 0; c < 3; c++) {
+        const { front, back } = sides[c];
+        const own = channels[c];
+        for (let p = part * band * width; p < end; p++) {
+          if (opacity[p] >= 1) front[p] = own[p];
+          else if (opacity[p] <= 0) back[p] = own[p];
+        }
+      }
+    };
+  },
+};
 
 /** Smoothness far from any change of opacity, and how much a change of opacity adds to it. */
 const calm = 5e-3;
@@ -129,74 +160,105 @@ function nextTo({ width, height, data }: Squares): Squares {
   return { width, height, data: grownMask(data, width, height, 1.5) };
 }
 
+interface RelaxJob {
+  sides: Sides[];
+  level: Level;
+  near: Squares;
+  partialOnly: boolean;
+  /** 0 for the even bands, 1 for the odd ones: what a band looks at beyond its own rows is then still. */
+  first: number;
+}
+
 /**
  * One Gauss-Seidel sweep over all channels, where there is partial opacity in the same square or the next; at full size only
  * on pixels of partial opacity. What lies farther from the edge has its colour from the levels before.
  */
-async function relax(sides: Sides[], level: Level, near: Squares, partialOnly: boolean, context: Context): Promise<void> {
+export const relaxBand: Kernel<RelaxJob> = {
+  name: 'relaxBand',
+  begin(job) {
+    const weights = new Float32Array(4);
+    const neighbours = new Int32Array(4);
+    return (part) => {
+      const from = (2 * part + job.first) * band;
+      for (let y = from; y < Math.min(job.level.height, from + band); y++) relaxRow(job, y, weights, neighbours);
+    };
+  },
+};
+
+function relaxRow({ sides, level, near, partialOnly }: RelaxJob, y: number, weights: Float32Array, neighbours: Int32Array): void {
   const { width, height, opacity, channels } = level;
-  const weights = new Float32Array(4);
-  const neighbours = new Int32Array(4);
-  for (let y = 0; y < height; y++) {
-    if ((y & 31) === 0) await pause(context, 'Edge colour', y / height);
-    const squares = Math.floor(y / square) * near.width;
-    for (let x = 0; x < width; x++) {
-      if (near.data[squares + Math.floor(x / square)] === 0) {
-        x += square - 1 - (x % square);
-        continue;
-      }
-      const p = y * width + x;
-      const a = opacity[p];
-      if (partialOnly && (a <= 0 || a >= 1)) continue;
-      neighbours[0] = x > 0 ? p - 1 : p;
-      neighbours[1] = x + 1 < width ? p + 1 : p;
-      neighbours[2] = y > 0 ? p - width : p;
-      neighbours[3] = y + 1 < height ? p + width : p;
-      let total = 0;
+  const squares = Math.floor(y / square) * near.width;
+  for (let x = 0; x < width; x++) {
+    if (near.data[squares + Math.floor(x / square)] === 0) {
+      x += square - 1 - (x % square);
+      continue;
+    }
+    const p = y * width + x;
+    const a = opacity[p];
+    if (partialOnly && (a <= 0 || a >= 1)) continue;
+    neighbours[0] = x > 0 ? p - 1 : p;
+    neighbours[1] = x + 1 < width ? p + 1 : p;
+    neighbours[2] = y > 0 ? p - width : p;
+    neighbours[3] = y + 1 < height ? p + width : p;
+    let total = 0;
+    for (let k = 0; k < 4; k++) {
+      weights[k] = calm + change * Math.abs(a - opacity[neighbours[k]]);
+      total += weights[k];
+    }
+    const back = 1 - a;
+    const m00 = a * a + total;
+    const m01 = a * back;
+    const m11 = back * back + total;
+    const det = 1 / (m00 * m11 - m01 * m01);
+    for (let c = 0; c < 3; c++) {
+      const F = sides[c].front;
+      const B = sides[c].back;
+      const v = channels[c][p];
+      let rf = a * v;
+      let rb = back * v;
       for (let k = 0; k < 4; k++) {
-        weights[k] = calm + change * Math.abs(a - opacity[neighbours[k]]);
-        total += weights[k];
+        rf += weights[k] * F[neighbours[k]];
+        rb += weights[k] * B[neighbours[k]];
       }
-      const back = 1 - a;
-      const m00 = a * a + total;
-      const m01 = a * back;
-      const m11 = back * back + total;
-      const det = 1 / (m00 * m11 - m01 * m01);
-      for (let c = 0; c < 3; c++) {
-        const F = sides[c].front;
-        const B = sides[c].back;
-        const v = channels[c][p];
-        let rf = a * v;
-        let rb = back * v;
-        for (let k = 0; k < 4; k++) {
-          rf += weights[k] * F[neighbours[k]];
-          rb += weights[k] * B[neighbours[k]];
-        }
-        const f = (m11 * rf - m01 * rb) * det;
-        const g = (m00 * rb - m01 * rf) * det;
-        F[p] = f < 0 ? 0 : f;
-        B[p] = g < 0 ? 0 : g;
-      }
+      const f = (m11 * rf - m01 * rb) * det;
+      const g = (m00 * rb - m01 * rf) * det;
+      F[p] = f < 0 ? 0 : f;
+      B[p] = g < 0 ? 0 : g;
     }
   }
 }
 
-function nearestHalf(src: Float32Array, width: number, height: number): Float32Array {
-  const w = (width + 1) >> 1;
-  const h = (height + 1) >> 1;
-  const out = new Float32Array(w * h);
-  for (let y = 0; y < h; y++) {
-    const row = Math.min(height - 1, 2 * y + 1) * width;
-    for (let x = 0; x < w; x++) out[y * w + x] = src[row + Math.min(width - 1, 2 * x + 1)];
-  }
-  return out;
+/** Planes of one size to planes of another. */
+interface EveryJob {
+  from: { width: number; height: number; data: Float32Array[] };
+  to: { width: number; height: number; data: Float32Array[] };
 }
 
-function nearestDouble(src: Float32Array, smallWidth: number, width: number, height: number): Float32Array {
-  const out = new Float32Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const row = (y >> 1) * smallWidth;
-    for (let x = 0; x < width; x++) out[y * width + x] = src[row + (x >> 1)];
-  }
-  return out;
-}
+/** Every second pixel of every second row. */
+export const halveNearest: Kernel<EveryJob> = {
+  name: 'halveNearest',
+  begin: ({ from, to }) => (part) => {
+    const { width, height } = from;
+    for (let c = 0; c < to.data.length; c++) {
+      const [src, out] = [from.data[c], to.data[c]];
+      for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
+        const row = Math.min(height - 1, 2 * y + 1) * width;
+        for (let x = 0; x < to.width; x++, p++) out[p] = src[row + Math.min(width - 1, 2 * x + 1)];
+      }
+    }
+  },
+};
+
+/** Every pixel twice in every row twice. */
+export const doubleNearest: Kernel<EveryJob> = {
+  name: 'doubleNearest',
+  begin: ({ from, to }) => (part) => {
+    for (let c = 0; c < to.data.length; c++) {
+      const [src, out] = [from.data[c], to.data[c]];
+      for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
+        const row = (y >> 1) * from.width;
+        for (let x = 0; x < to.width; x++, p++) out[p] = src[row + (x >> 1)];
+      }
+    }
+  },
+};

@@ -1,4 +1,5 @@
 import { distanceTo } from '../raster/distance';
+import { maskOf } from '../raster/mask';
 import { assertSameSize, makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
 import { halve } from '../raster/resize';
@@ -31,9 +32,10 @@ export function contamination(shot: Picture, matte: Plane, scale = 1): number {
   const { width, height } = matte;
   const reach = Math.max(2, Math.round(farthest * scale));
   const away = distanceTo(
-    matte.data.map((a) => (a > 0.01 ? 1 : 0)),
+    maskOf(matte.data, (a) => a > 0.01),
     width,
     height,
+    3 * reach,
   ).data;
   const channels = planesOf({ ...shot, a: undefined });
   const inside = makePlane(width, height);

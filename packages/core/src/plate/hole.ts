@@ -9,6 +9,8 @@ const smear = 0.5;
 const touched = 0.01;
 /** Opacity above which too little of the background shows through to be recovered. */
 const covered = 0.9;
+/** What is farther from clear or opaque ground than this share of the subject's size is glass or smoke, no edge. */
+const widestEdge = 0.25;
 
 /**
  * What of the plate must be invented: 1 within `grow` pixels of what the matte covers by more than 0.9, falling
@@ -27,6 +29,7 @@ export function holeOf(matte: Plane, grow: number, feather: number): Plane {
     maskOf(part.data, (v) => v > covered),
     box.width,
     box.height,
+    grow + feather,
   ).data;
   for (let y = 0, k = 0; y < box.height; y++) {
     for (let p = (y + box.y) * width + box.x, end = p + box.width; p < end; p++, k++) {
@@ -56,15 +59,18 @@ export function suggestGrow(matte: Plane): GrowSuggestion {
   const box = boxAround(matte, touched, 2);
   if (!box) return { grow: smear, softness: 0 };
   const { width, height, data } = planeIn(matte, box);
+  const widest = widestEdge * Math.max(width, height);
   const toClear = distanceTo(
     maskOf(data, (v) => v <= touched),
     width,
     height,
+    widest,
   ).data;
   const toOpaque = distanceTo(
     maskOf(data, (v) => v >= 1 - touched),
     width,
     height,
+    widest,
   ).data;
   const widths: number[] = [];
   for (let p = 0; p < data.length; p++) {

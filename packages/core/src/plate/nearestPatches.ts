@@ -144,7 +144,7 @@ const down = [-1, 0, 1, 0, -1, 1, 1, -1];
 /**
  * Where a pixel copies from at another size: by the shift chosen for it, else by that of a pixel near it.
  *
- * @param source non-zero where it may be copied from, of the picture's size
+ * @param isSource whether a pixel of the picture may be copied from
  * @param rings how many px around its shift is looked for
  * @returns -1 when none of them leads to a source
  */
@@ -153,7 +153,7 @@ export function carriedSource(
   y: number,
   { width, height }: { width: number; height: number },
   copied: Copied,
-  source: Uint8Array,
+  isSource: (p: number) => boolean,
   rings: number,
 ): number {
   const scale = width / copied.width;
@@ -168,7 +168,7 @@ export function carriedSource(
       if (c < 0) continue;
       const sx = x + Math.round(((c % copied.width) - ux) * scale);
       const sy = y + Math.round((Math.floor(c / copied.width) - uy) * scale);
-      if (sx >= 0 && sy >= 0 && sx < width && sy < height && source[sy * width + sx]) return sy * width + sx;
+      if (sx >= 0 && sy >= 0 && sx < width && sy < height && isSource(sy * width + sx)) return sy * width + sx;
     }
   }
   return -1;
@@ -185,11 +185,12 @@ export function carriedOver(level: PatchLevel, coarse: { width: number; height: 
   const sources = indicesOf(source);
   const at = new Int32Array(width * height).fill(-1);
   const copied = { width: coarse.width, height: coarse.height, from };
+  const isSource = (p: number): boolean => source[p] !== 0;
   for (let y = box.y; y < box.y + box.height; y++) {
     for (let x = box.x; x < box.x + box.width; x++) {
       const p = y * width + x;
       if (target[p] === 0) continue;
-      const found = carriedSource(x, y, level, copied, source, reach);
+      const found = carriedSource(x, y, level, copied, isSource, reach);
       at[p] = found >= 0 ? found : sources[hashed(x, y, seed, 77) % sources.length];
     }
   }

@@ -1,8 +1,10 @@
 import { decodedQuickly, encodedQuickly } from '../colour/srgb';
-import { pause, type Context } from '../context/context';
+import type { Context } from '../context/context';
+import { sharedBytes, sharedNumbers, together, type Kernel } from '../context/together';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
-import { assertSameSize, makePlane, type Picture, type Plane } from '../raster/plane';
+import { maskOf } from '../raster/mask';
+import { assertSameSize, makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizeHoled, resizePicture, resizePlane, scaledSize, type Holed } from '../raster/resize';
 import { sampleAt } from '../raster/sample';
 import { continueLines } from './continueLines';
@@ -120,46 +122,84 @@ const nothingToCopy =
 /** The chosen pixels at the picture's own size laid into the membrane. */
 async function copiedUp(
   full: Picture,
-  { picture, hole }: Holed,
+  holed: Holed,
   allowed: Plane,
   last: PatchLevel,
   guess: Picture,
   copied: Copied,
   context: Context,
 ): Promise<Picture> {
-  const { width, height } = picture;
+  const { width, height } = full;
   const scale = width / last.width;
-  const from = await sourcesAt(hole, allowed, copied, context);
+  const picture = await seenPicture(withOpacity(holed.picture), context);
+  const from = await sourcesAt(holed.hole, allowed, copied, context);
   const gain = contrast(picture, from, last, scale);
   const away = distanceTo(
-    last.open.map((o) => 1 - o),
+    maskOf(last.open, (o) => o === 0),
     last.width,
     last.height,
   );
-  const channels = ['r', 'g', 'b'] as const;
-  const near = shiftsOf(last, guess, gain, atRim);
-  const far = shiftsOf(last, guess, gain, inside);
-  for (let y = 0, p = 0; y < height; y++) {
-    if ((y & 31) === 0) await pause(context, 'Copying patches', y / height);
-    const sy = ((y + 0.5) * last.height) / height - 0.5;
-    for (let x = 0; x < width; x++, p++) {
-      const q = from[p];
-      if (q < 0) continue;
-      const sx = ((x + 0.5) * last.width) / width - 0.5;
-      const depth = sampleAt(away, sx, sy) * scale;
-      const [bx, by] = [sx - last.box.x, sy - last.box.y];
-      const rim = Math.exp(-depth / (turning * context.scale));
-      const texture = Math.min(1, depth / (fade * context.scale));
-      for (let c = 0; c < 3; c++) {
-        const shift = rim * sampleAt(near[c], bx, by) + (1 - rim) * sampleAt(far[c], bx, by);
-        const code = gain * encodedQuickly(picture[channels[c]][q]) + shift;
-        const light = full[channels[c]];
-        light[p] += texture * (code <= 0 ? -light[p] : decodedQuickly(Math.min(1.2, code)) - light[p]);
+  const job: CopyJob = {
+    ...{ picture, from, gain, away, box: last.box },
+    full: await seenPicture(full, context),
+    near: shiftsOf(last, guess, gain, atRim),
+    far: shiftsOf(last, guess, gain, inside),
+    turning: turning * context.scale,
+    fade: fade * context.scale,
+  };
+  await together(copyBand, job, Math.ceil(height / band), context, 'Copying patches');
+  return job.full;
+}
+
+/** Rows that a thread takes at a time. */
+const band = 64;
+
+interface CopyJob {
+  picture: Picture;
+  /** Where each pixel copies from, or −1. */
+  from: Int32Array;
+  /** The membrane, which the copies are laid into. */
+  full: Picture;
+  gain: number;
+  /** Distance to the rim at the ladder's last step, px of it. */
+  away: Plane;
+  /** See `shiftsOf`; both in that box of the last step. */
+  near: Plane[];
+  far: Plane[];
+  box: { x: number; y: number };
+  turning: number;
+  fade: number;
+}
+
+/** Copies into one band of rows after the other. */
+export const copyBand: Kernel<CopyJob> = {
+  name: 'copyBand',
+  begin: (job) => (part) => {
+    const { picture, from, full, gain, away, near, far, box } = job;
+    const { width, height } = picture;
+    const scale = width / away.width;
+    const colours = [picture.r, picture.g, picture.b];
+    const lights = [full.r, full.g, full.b];
+    for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+      const sy = ((y + 0.5) * away.height) / height - 0.5;
+      for (let x = 0; x < width; x++, p++) {
+        const q = from[p];
+        if (q < 0) continue;
+        const sx = ((x + 0.5) * away.width) / width - 0.5;
+        const depth = sampleAt(away, sx, sy) * scale;
+        const [bx, by] = [sx - box.x, sy - box.y];
+        const rim = Math.exp(-depth / job.turning);
+        const texture = Math.min(1, depth / job.fade);
+        for (let c = 0; c < 3; c++) {
+          const shift = rim * sampleAt(near[c], bx, by) + (1 - rim) * sampleAt(far[c], bx, by);
+          const code = gain * encodedQuickly(colours[c][q]) + shift;
+          const light = lights[c];
+          light[p] += texture * (code <= 0 ? -light[p] : decodedQuickly(Math.min(1.2, code)) - light[p]);
+        }
       }
     }
-  }
-  return full;
-}
+  },
+};
 
 /** What is added to the copied, strengthened codes so that their broad part moves towards the membrane's; one plane a channel. */
 function shiftsOf({ box, colour, open, width }: PatchLevel, guess: Picture, gain: number, { broad, share }: typeof atRim): Plane[] {
@@ -186,15 +226,46 @@ function shiftsOf({ box, colour, open, width }: PatchLevel, guess: Picture, gain
 /** Where each invented pixel copies from, at the picture's own size: by the shift chosen at the smaller one, else a neighbour's. */
 async function sourcesAt(hole: Plane, allowed: Plane, copied: Copied, context: Context): Promise<Int32Array> {
   const { width, height } = hole;
-  const from = new Int32Array(width * height).fill(-1);
-  const source = new Uint8Array(width * height);
-  for (let p = 0; p < source.length; p++) if (hole.data[p] < shut && allowed.data[p] > 0.5) source[p] = 1;
-  for (let y = 0, p = 0; y < height; y++) {
-    if ((y & 31) === 0) await pause(context);
-    for (let x = 0; x < width; x++, p++) if (hole.data[p] >= inventedFrom) from[p] = carriedSource(x, y, hole, copied, source, nearby);
+  const job: SourceJob = {
+    ...{ width, height, copied },
+    role: sharedBytes(width * height, context),
+    from: sharedNumbers(width * height, context).fill(-1),
+  };
+  for (let p = 0; p < job.role.length; p++) {
+    if (hole.data[p] >= inventedFrom) job.role[p] = invented;
+    else if (hole.data[p] < shut && allowed.data[p] > 0.5) job.role[p] = source;
   }
-  return from;
+  await together(sourceBand, job, Math.ceil(height / band), context);
+  return job.from;
 }
+
+const invented = 1;
+const source = 2;
+
+interface SourceJob {
+  width: number;
+  height: number;
+  copied: Copied;
+  /** What is invented and what may be copied. */
+  role: Uint8Array;
+  from: Int32Array;
+}
+
+/** Finds the sources of one band of rows after the other. */
+export const sourceBand: Kernel<SourceJob> = {
+  name: 'sourceBand',
+  begin({ width, height, copied, role, from }) {
+    const size = { width, height };
+    const isSource = (p: number): boolean => role[p] === source;
+    return (part) => {
+      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+        for (let x = 0; x < width; x++, p++) {
+          if (role[p] === invented) from[p] = carriedSource(x, y, size, copied, isSource, nearby);
+        }
+      }
+    };
+  },
+};
 
 /** How much the copied texture must be strengthened to have the surroundings' energy of slopes. */
 function contrast(picture: Picture, from: Int32Array, last: PatchLevel, scale: number): number {

@@ -1,8 +1,9 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Context } from '../context/context';
+import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
 import { boxAround, coloursIn, planeIn, withColoursIn } from '../raster/box';
-import { assertSameSize, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { assertSameSize, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halveHoled, resizeHoled, scaledSize, type Holed } from '../raster/resize';
 import { membraneFill, settle, shut } from './membrane';
 
@@ -96,7 +97,9 @@ export async function layeredFill(picture: Picture, hole: Plane, context: Contex
 function atWorkSize(holed: Holed): Holed {
   const { width, height } = holed.picture;
   const size = scaledSize(width, height, Math.min(1, workSide / Math.max(width, height)));
-  return resizeHoled(holed, size.width, size.height);
+  let near = holed;
+  while (near.picture.width >= 3 * size.width) near = halveHoled(near);
+  return resizeHoled(near, size.width, size.height);
 }
 
 /**
@@ -113,31 +116,64 @@ async function enlarged(
   context: Context,
 ): Promise<Picture> {
   const { width, height } = picture;
-  const { r, g, b } = filled;
-  const out = { width, height, r: picture.r.slice(), g: picture.g.slice(), b: picture.b.slice() };
-  const last = { x: filled.width - 1, y: filled.height - 1 };
-  for (let y = 0, p = 0; y < height; y++) {
-    const sy = Math.min(last.y, Math.max(0, (y + 0.5) / stepY - 0.5));
-    const top = Math.floor(sy);
-    const v = sy - top;
-    const row = top * filled.width;
-    const down = top < last.y ? filled.width : 0;
-    for (let x = 0; x < width; x++, p++) {
-      if (hole.data[p] < shut) continue;
-      const sx = Math.min(last.x, Math.max(0, (x + 0.5) / stepX - 0.5));
-      const left = Math.floor(sx);
-      const u = sx - left;
-      const q = row + left;
-      const right = left < last.x ? 1 : 0;
-      const a = (1 - u) * (1 - v);
-      const e = u * (1 - v);
-      const c = (1 - u) * v;
-      const d = u * v;
-      out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
-      out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
-      out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];
-    }
-  }
+  const out: Picture = { width, height, r: ownCopy(picture.r, context), g: ownCopy(picture.g, context), b: ownCopy(picture.b, context) };
+  const job: StretchJob = {
+    filled: await seenPicture(filled, context),
+    open: sharedBytes(width * height, context),
+    ...{ out, stepX, stepY },
+  };
+  for (let p = 0; p < job.open.length; p++) if (hole.data[p] >= shut) job.open[p] = 1;
+  await together(stretchBand, job, Math.ceil(height / band), context);
   await settle(out, picture, hole, { sweeps, strength }, context);
   return out;
 }
+
+function ownCopy(data: Float32Array, context: Context): Float32Array {
+  const out = sharedFloats(data.length, context);
+  out.set(data);
+  return out;
+}
+
+interface StretchJob {
+  filled: Picture;
+  /** 1 in the hole. */
+  open: Uint8Array;
+  out: Picture;
+  stepX: number;
+  stepY: number;
+}
+
+/** Rows that a thread takes at a time. */
+const band = 64;
+
+/** Stretches a membrane into the hole of a larger picture, band by band. */
+export const stretchBand: Kernel<StretchJob> = {
+  name: 'stretchBand',
+  begin: ({ filled, open, out, stepX, stepY }) => (part) => {
+    const { width, height } = out;
+    const { r, g, b } = filled;
+    const last = { x: filled.width - 1, y: filled.height - 1 };
+    for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+      const sy = Math.min(last.y, Math.max(0, (y + 0.5) / stepY - 0.5));
+      const top = Math.floor(sy);
+      const v = sy - top;
+      const row = top * filled.width;
+      const down = top < last.y ? filled.width : 0;
+      for (let x = 0; x < width; x++, p++) {
+        if (open[p] === 0) continue;
+        const sx = Math.min(last.x, Math.max(0, (x + 0.5) / stepX - 0.5));
+        const left = Math.floor(sx);
+        const u = sx - left;
+        const q = row + left;
+        const right = left < last.x ? 1 : 0;
+        const a = (1 - u) * (1 - v);
+        const e = u * (1 - v);
+        const c = (1 - u) * v;
+        const d = u * v;
+        out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
+        out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
+        out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];
+      }
+    }
+  },
+};

@@ -18,7 +18,8 @@ export function matteFigures(matte: Plane, smallest: number): MatteFigures {
   const { width, height, data } = matte;
   let covered = 0;
   let soft = 0;
-  for (const v of data) {
+  for (let p = 0; p < data.length; p++) {
+    const v = data[p];
     covered += v;
     if (v > 0.01 && v < 0.99) soft++;
   }

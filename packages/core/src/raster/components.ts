@@ -27,8 +27,11 @@ export function components(mask: ArrayLike<number>, width: number, height: numbe
       let id = 0;
       if (y > 0) {
         const above = row - width;
-        for (let u = Math.max(0, from - 1); u <= Math.min(width - 1, x + 1); u++) {
+        const last = Math.min(width - 1, x + 1);
+        for (let u = Math.max(0, from - 1), before = 0; u <= last; u++) {
           const other = label[above + u];
+          if (other === before) continue;
+          before = other;
           if (other === 0) continue;
           const root = rootOf(other);
           if (id === 0) id = root;

@@ -6,47 +6,44 @@ const far = 1e12;
 /**
  * Euclidean distance, in pixels, from every pixel to the nearest one for which `isGoal` is non-zero; zero
  * on the goal itself, and `Infinity` everywhere when there is none. Exact, linear time: one lower envelope
- * of parabolas a row and a column (Felzenszwalb & Huttenlocher 2012).
+ * of parabolas a row and a column (Felzenszwalb & Huttenlocher 2012), to which only the ends of a run of goals in a row
+ * and what lies within the limit along its column belong.
+ *
+ * @param limit distances above it, px, are given as `Infinity`; a small one is much faster
  */
-export function distanceTo(isGoal: ArrayLike<number>, width: number, height: number): Plane {
+export function distanceTo(isGoal: ArrayLike<number>, width: number, height: number, limit = Infinity): Plane {
   const out = makePlane(width, height);
-  const longest = Math.max(width, height);
-  const f = new Float64Array(longest);
-  const d = new Float64Array(longest);
-  const v = new Int32Array(longest);
-  const z = new Float64Array(longest + 1);
-
-  const envelope = (n: number): void => {
-    let k = 0;
-    v[0] = 0;
-    z[0] = -Infinity;
-    z[1] = Infinity;
-    for (let q = 1; q < n; q++) {
-      let s = crossing(f, q, v[k]);
-      while (s <= z[k]) s = crossing(f, q, v[--k]);
-      v[++k] = q;
-      z[k] = s;
-      z[k + 1] = Infinity;
-    }
-    k = 0;
-    for (let q = 0; q < n; q++) {
-      while (z[k + 1] < q) k++;
-      d[q] = (q - v[k]) * (q - v[k]) + f[v[k]];
-    }
-  };
+  const most = Math.min(limit * limit, far - 1);
+  const f = new Float64Array(width);
+  const v = new Int32Array(width);
+  const z = new Float64Array(width + 1);
 
   // Columns first, in two sweeps: along one axis the nearest goal is simply the last or the next one seen.
   const { data } = out;
   for (let p = 0; p < data.length; p++) data[p] = isGoal[p] ? 0 : p < width ? far : data[p - width] + 1;
   for (let p = data.length - width - 1; p >= 0; p--) if (data[p + width] + 1 < data[p]) data[p] = data[p + width] + 1;
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      const run = data[row + x];
-      f[x] = run >= far ? far : run * run;
+  for (let row = 0; row < data.length; row += width) {
+    let k = -1;
+    for (let q = 0; q < width; q++) {
+      const run = data[row + q];
+      f[q] = run * run;
+      if (f[q] > most || (run === 0 && q > 0 && q + 1 < width && data[row + q - 1] === 0 && data[row + q + 1] === 0)) continue;
+      let s = -Infinity;
+      while (k >= 0 && (s = crossing(f, q, v[k])) <= z[k]) k--;
+      v[++k] = q;
+      z[k] = k === 0 ? -Infinity : s;
     }
-    envelope(width);
-    for (let x = 0; x < width; x++) data[row + x] = d[x] >= far ? Infinity : Math.sqrt(d[x]);
+    if (k < 0) {
+      data.fill(Infinity, row, row + width);
+      continue;
+    }
+    z[k + 1] = Infinity;
+    for (let q = 0, i = 0; q < width; q++) {
+      if (data[row + q] === 0) continue;
+      while (z[i + 1] < q) i++;
+      const squared = (q - v[i]) * (q - v[i]) + f[v[i]];
+      data[row + q] = squared > most ? Infinity : Math.sqrt(squared);
+    }
   }
   return out;
 }

@@ -1,9 +1,11 @@
 import { plainContext, type Context } from '../context/context';
 import { defocus } from '../lens/defocus';
 import { opticsOf } from '../lens/thinLens';
+import { edgeColour } from '../matte/edgeColour';
 import { noTrim } from '../matte/trim';
 import type { Mark } from '../matte/marks';
 import { matte } from '../matte/matte';
+import { patchFill } from '../plate/patchFill';
 import { withOpacity } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
 import { halfCrew } from '../testing/crew';
@@ -12,7 +14,8 @@ import { join, kernels } from './kernels';
 
 const [w, h] = [300, 220];
 const card = pictureFrom(w, h, (x, y) => [(x * 7 + y * 3) % 13 > 6 ? 1 : 0.1, x / w, y / h]);
-const cut = withOpacity(card, softDisc(w, h, 140, 110, 80, 6));
+const shape = softDisc(w, h, 140, 110, 80, 6);
+const cut = withOpacity(card, shape);
 // Far, sharp and near, so that some of it is laid halved, some apart.
 const away = planeFrom(w, h, (x, y) => (y > 150 ? 0.9 + x / 400 : 1.5 + ((h - y) / h) * 40));
 const optics = opticsOf({ focalLength: 85, sensorWidth: 36, focus: 3, fNumber: 1.4 }, 1200);
@@ -29,6 +32,15 @@ const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
   'matte by marks': async (context) => {
     const large = resizePicture(ball.shot, 1100, 846);
     return (await matte(large, { marks: scaled(marks, 1100 / 260), trim: noTrim }, context)).matte.data;
+  },
+  'colours of an edge': async (context) => {
+    const { subject, behind } = await edgeColour(card, shape, context);
+    return Float32Array.from([...subject.r, ...behind.b]);
+  },
+  'a hole filled with patches': async (context) => {
+    const hole = softDisc(w, h, 140, 110, 40, 3);
+    const allowed = planeFrom(w, h, (x, y) => (hole.data[y * w + x] > 0 ? 0 : 1));
+    return (await patchFill(card, hole, allowed, 1, context)).picture.g;
   },
 };
 const ball = ballScene(260, 200, 5);

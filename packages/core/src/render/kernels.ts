@@ -6,12 +6,16 @@ import { spreadBand } from '../lens/spread';
 import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
 import { assembleBand } from '../matte/closedForm';
+import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
 import { evidenceStretch } from '../matte/evidence';
+import { copyBand, sourceBand } from '../plate/patchFill';
+import { stretchBand } from '../plate/smooth';
 import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
 export const kernels = [
   ...[resizeBand, waysFrom, evidenceStretch, assembleBand, carryBand],
+  ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];
 
