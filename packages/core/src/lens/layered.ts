@@ -21,7 +21,7 @@ export interface LayerCover {
 /** From this diameter on, px, a layer is laid on the halved picture: the rims of its discs are then softened by about a quarter of them. */
 const coarseFrom = 12;
 /** The same in a draft. */
-const coarseInDraft = 8;
+const coarseInDraft = 6;
 
 /** Side of the tiles in which layers are spread, px of their level. */
 const side = 128;
@@ -179,7 +179,7 @@ class Tiles {
         const here = shape.cut
           ? { ...shape, cut: { ...shape.cut, x: shape.cut.x - x + this.margin, y: shape.cut.y - y + this.margin } }
           : shape;
-        for (let c = 0; c < planes.length; c++) spreadInto(this.laid[c], planes[c], here, extent, this.sums);
+        for (let c = 0; c < planes.length; c++) spreadInto(this.laid[c], planes[c], here, extent, this.margin, this.sums);
       }
       this.lay(shape ? this.laid : planes, x, y, w, h, covers?.[i]);
     });

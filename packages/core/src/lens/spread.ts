@@ -84,7 +84,7 @@ export const spreadBand: Kernel<SpreadJob> = {
         fillSums(sums, plane, inside, from, to, reach);
         const first = norm ? 0 : Math.max(0, from - reach);
         const last = norm ? width : Math.min(width, to + reach);
-        addRow(here, norm, sy, first, last, sums, seen);
+        addRow(here, norm, sy, { first, last, top: 0, bottom: rows }, sums, seen);
       }
       if (norm) for (let i = 0; i < norm.length; i++) here.data[i] = norm[i] > 1e-12 ? here.data[i] / norm[i] : 0;
     };
@@ -119,27 +119,41 @@ export async function spread(planes: Plane[], shape: Shape, context: Context, ex
  * The same within a tile, into room that is there already; nothing lies beyond the tile, so that it needs a margin as
  * wide as the shape reaches.
  *
+ * @param margin so many px at the tile's sides are not worked out
  * @param sums room for three times the tile's width
  */
-export function spreadInto(out: Plane, p: Plane, shape: Shape, extent: Extent, sums: Float64Array): void {
+export function spreadInto(out: Plane, p: Plane, shape: Shape, extent: Extent, margin: number, sums: Float64Array): void {
   if (shape.sigma !== undefined) {
     out.data.set(gaussian(p, shape.sigma).data);
     return;
   }
   const { width, height } = p;
   const { reach, cut } = shape;
-  out.data.fill(0);
+  const [top, bottom, end] = [margin, height - margin, width - margin];
+  for (let y = top; y < bottom; y++) out.data.fill(0, y * width + margin, y * width + end);
   const norm = cut ? new Float32Array(width * height) : undefined;
-  for (let sy = 0; sy < height; sy++) {
+  for (let sy = Math.max(0, top - reach); sy < Math.min(height, bottom + reach); sy++) {
     const from = norm ? 0 : extent.from[sy];
     const to = norm ? width : extent.to[sy];
     if (from >= to) continue;
+    const first = Math.max(margin, from - reach);
+    const last = Math.min(end, to + reach);
+    if (first >= last) continue;
     fillSums(sums, p, sy, from, to, reach);
-    const first = Math.max(0, from - reach);
-    const last = Math.min(width, to + reach);
-    addRow(out, norm, sy, first, last, sums, shape);
+    addRow(out, norm, sy, { first, last, top, bottom }, sums, shape);
   }
-  if (norm) for (let i = 0; i < norm.length; i++) out.data[i] = norm[i] > 1e-12 ? out.data[i] / norm[i] : 0;
+  if (!norm) return;
+  for (let y = top; y < bottom; y++) {
+    for (let i = y * width + margin; i < y * width + end; i++) out.data[i] = norm[i] > 1e-12 ? out.data[i] / norm[i] : 0;
+  }
+}
+
+/** Columns and rows from the first up to the last that are wanted. */
+interface Window {
+  first: number;
+  last: number;
+  top: number;
+  bottom: number;
 }
 
 /** Sums of a row from its left, `reach` pixels of what lies beyond on both sides. */
@@ -168,25 +182,18 @@ function fillSums(sums: Float64Array, p: Plane, y: number, from: number, to: num
   sums.fill(sum, i, padded + 2);
 }
 
-/** Adds what one row sheds to all the rows it reaches, from column `first` to `last`. */
-function addRow(
-  out: Plane,
-  norm: Float32Array | undefined,
-  sy: number,
-  first: number,
-  last: number,
-  sums: Float64Array,
-  shape: Shape,
-): void {
-  const { width, height } = out;
+/** Adds what one row sheds to all the wanted rows it reaches. */
+function addRow(out: Plane, norm: Float32Array | undefined, sy: number, window: Window, sums: Float64Array, shape: Shape): void {
+  const { width } = out;
+  const { first, last, top, bottom } = window;
   const { chords, reach, cut } = shape;
   for (let i = 0; i < chords.length; i++) {
     const { dy, also, left, right, weight } = chords[i];
-    const inside = sy + dy >= 0 && sy + dy < height;
-    const twin = also !== undefined && sy + also >= 0 && sy + also < height;
+    const inside = sy + dy >= top && sy + dy < bottom;
+    const twin = also !== undefined && sy + also >= top && sy + also < bottom;
     if (norm && cut) {
-      if (inside) addCut(out.data, norm, (sy + dy) * width, width, sums, chords[i], reach, cut, sy + dy, dy);
-      if (twin) addCut(out.data, norm, (sy + also) * width, width, sums, chords[i], reach, cut, sy + also, also);
+      if (inside) addCut(out.data, norm, sy + dy, window, width, sums, chords[i], reach, cut, dy);
+      if (twin) addCut(out.data, norm, sy + also, window, width, sums, chords[i], reach, cut, also);
       continue;
     }
     const from = reach + 0.5 - right + first;
@@ -251,13 +258,13 @@ function addTwice(
 function addCut(
   out: Float32Array,
   norm: Float32Array,
-  at: number,
+  y: number,
+  { first, last }: Window,
   width: number,
   sums: Float64Array,
   chord: Chord,
   reach: number,
   cut: NonNullable<Shape['cut']>,
-  y: number,
   dy: number,
 ): void {
   // The barrel's middle lies towards the frame's middle from the point; light travels from the source to here.
@@ -267,7 +274,7 @@ function addCut(
   const half = cut.radius * cut.radius - down * down;
   if (half <= 0) return;
   const reachOfBarrel = Math.sqrt(half) / kept;
-  for (let x = 0, p = at; x < width; x++, p++) {
+  for (let x = first, p = y * width + first; x < last; x++, p++) {
     const middle = ((cut.x - x) * cut.shift) / kept;
     const from = Math.max(chord.left, middle - reachOfBarrel);
     const to = Math.min(chord.right, middle + reachOfBarrel);

@@ -42,9 +42,7 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context):
   assertSameSize(shot, matte, 'edge colour');
   const seen = await seenPicture(withOpacity(shot, matte), context);
   const channels = [seen.r, seen.g, seen.b];
-  const levels: Level[] = [
-    { ...{ width: shot.width, height: shot.height, opacity: seen.a!, channels }, squares: partialSquares(matte) },
-  ];
+  const levels: Level[] = [{ ...{ width: shot.width, height: shot.height, opacity: seen.a!, channels }, squares: partialSquares(matte) }];
   while (levels[0].width > 1 || levels[0].height > 1) {
     const { width, height, opacity, squares } = levels[0];
     const size = { width: (width + 1) >> 1, height: (height + 1) >> 1 };
@@ -237,28 +235,32 @@ interface EveryJob {
 /** Every second pixel of every second row. */
 export const halveNearest: Kernel<EveryJob> = {
   name: 'halveNearest',
-  begin: ({ from, to }) => (part) => {
-    const { width, height } = from;
-    for (let c = 0; c < to.data.length; c++) {
-      const [src, out] = [from.data[c], to.data[c]];
-      for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
-        const row = Math.min(height - 1, 2 * y + 1) * width;
-        for (let x = 0; x < to.width; x++, p++) out[p] = src[row + Math.min(width - 1, 2 * x + 1)];
+  begin:
+    ({ from, to }) =>
+    (part) => {
+      const { width, height } = from;
+      for (let c = 0; c < to.data.length; c++) {
+        const [src, out] = [from.data[c], to.data[c]];
+        for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
+          const row = Math.min(height - 1, 2 * y + 1) * width;
+          for (let x = 0; x < to.width; x++, p++) out[p] = src[row + Math.min(width - 1, 2 * x + 1)];
+        }
       }
-    }
-  },
+    },
 };
 
 /** Every pixel twice in every row twice. */
 export const doubleNearest: Kernel<EveryJob> = {
   name: 'doubleNearest',
-  begin: ({ from, to }) => (part) => {
-    for (let c = 0; c < to.data.length; c++) {
-      const [src, out] = [from.data[c], to.data[c]];
-      for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
-        const row = (y >> 1) * from.width;
-        for (let x = 0; x < to.width; x++, p++) out[p] = src[row + (x >> 1)];
+  begin:
+    ({ from, to }) =>
+    (part) => {
+      for (let c = 0; c < to.data.length; c++) {
+        const [src, out] = [from.data[c], to.data[c]];
+        for (let y = part * band, p = y * to.width; y < Math.min(to.height, (part + 1) * band); y++) {
+          const row = (y >> 1) * from.width;
+          for (let x = 0; x < to.width; x++, p++) out[p] = src[row + (x >> 1)];
+        }
       }
-    }
-  },
+    },
 };

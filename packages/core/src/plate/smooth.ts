@@ -149,31 +149,33 @@ const band = 64;
 /** Stretches a membrane into the hole of a larger picture, band by band. */
 export const stretchBand: Kernel<StretchJob> = {
   name: 'stretchBand',
-  begin: ({ filled, open, out, stepX, stepY }) => (part) => {
-    const { width, height } = out;
-    const { r, g, b } = filled;
-    const last = { x: filled.width - 1, y: filled.height - 1 };
-    for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-      const sy = Math.min(last.y, Math.max(0, (y + 0.5) / stepY - 0.5));
-      const top = Math.floor(sy);
-      const v = sy - top;
-      const row = top * filled.width;
-      const down = top < last.y ? filled.width : 0;
-      for (let x = 0; x < width; x++, p++) {
-        if (open[p] === 0) continue;
-        const sx = Math.min(last.x, Math.max(0, (x + 0.5) / stepX - 0.5));
-        const left = Math.floor(sx);
-        const u = sx - left;
-        const q = row + left;
-        const right = left < last.x ? 1 : 0;
-        const a = (1 - u) * (1 - v);
-        const e = u * (1 - v);
-        const c = (1 - u) * v;
-        const d = u * v;
-        out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
-        out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
-        out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];
+  begin:
+    ({ filled, open, out, stepX, stepY }) =>
+    (part) => {
+      const { width, height } = out;
+      const { r, g, b } = filled;
+      const last = { x: filled.width - 1, y: filled.height - 1 };
+      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+        const sy = Math.min(last.y, Math.max(0, (y + 0.5) / stepY - 0.5));
+        const top = Math.floor(sy);
+        const v = sy - top;
+        const row = top * filled.width;
+        const down = top < last.y ? filled.width : 0;
+        for (let x = 0; x < width; x++, p++) {
+          if (open[p] === 0) continue;
+          const sx = Math.min(last.x, Math.max(0, (x + 0.5) / stepX - 0.5));
+          const left = Math.floor(sx);
+          const u = sx - left;
+          const q = row + left;
+          const right = left < last.x ? 1 : 0;
+          const a = (1 - u) * (1 - v);
+          const e = u * (1 - v);
+          const c = (1 - u) * v;
+          const d = u * v;
+          out.r[p] = a * r[q] + e * r[q + right] + c * r[q + down] + d * r[q + down + right];
+          out.g[p] = a * g[q] + e * g[q + right] + c * g[q + down] + d * g[q + down + right];
+          out.b[p] = a * b[q] + e * b[q + right] + c * b[q + down] + d * b[q + down + right];
+        }
       }
-    }
-  },
+    },
 };
