@@ -66,12 +66,19 @@ const enough = 12000;
 function evenSample(pixels: ArrayLike<number>): ArrayLike<number> {
   if (pixels.length <= enough) return pixels;
   const limit = (enough / pixels.length) * 2 ** 32;
-  const out: number[] = [];
-  for (let i = 0; i < pixels.length; i++) {
+  const taken = indicesWhere(pixels.length, (i) => {
     const h = Math.imul(Math.imul(pixels[i], 0x9e3779b1) ^ (pixels[i] >>> 7), 0x85ebca6b);
-    if ((h ^ (h >>> 15)) >>> 0 < limit) out.push(pixels[i]);
-  }
-  return out;
+    return (h ^ (h >>> 15)) >>> 0 < limit;
+  });
+  return taken.map((i) => pixels[i]);
+}
+
+/** Some points: who they are, their mean, the axis along which they spread most, and how much, summed over them. */
+interface Spread {
+  own: Int32Array;
+  mean: Float64Array;
+  axis: Float64Array;
+  spread: number;
 }
 
 /**
@@ -79,47 +86,77 @@ function evenSample(pixels: ArrayLike<number>): ArrayLike<number> {
  * (Orchard & Bouman 1991). Nothing is drawn at random, so that a few points more move centres a little and no farther.
  */
 function splitCentres(points: Float64Array, n: number, count: number): Float64Array {
-  const parts = [
-    spreadOf(
-      points,
-      Int32Array.from({ length: n }, (_, i) => i),
-    ),
-  ];
+  const parts = [spreadOf(points, indicesWhere(n, () => true))];
   while (parts.length < count) {
     const widest = parts.reduce((a, b) => (b.spread > a.spread ? b : a));
     if (widest.spread < 1e-9) break;
-    const { mean, axis, own } = widest;
-    const along = (i: number): number => axis.reduce((sum, v, k) => sum + v * (points[i * 4 + k] - mean[k]), 0);
-    const [low, high] = [own.filter((i) => along(i) <= 0), own.filter((i) => along(i) > 0)];
+    const [low, high] = halvesOf(points, widest);
     if (low.length === 0 || high.length === 0) break;
     parts.splice(parts.indexOf(widest), 1, spreadOf(points, low), spreadOf(points, high));
   }
-  return Float64Array.from(parts.flatMap((p) => p.mean));
+  return Float64Array.from(parts.flatMap((p) => [...p.mean]));
 }
 
-/** Mean, the axis along which some points spread most, and how much, summed over them. */
-function spreadOf(points: Float64Array, own: Int32Array): { own: Int32Array; mean: number[]; axis: number[]; spread: number } {
-  const mean = [0, 0, 0, 0];
-  for (const i of own) for (let k = 0; k < 4; k++) mean[k] += points[i * 4 + k] / own.length;
-  const scatter = new Float64Array(16);
-  for (const i of own) {
-    for (let j = 0; j < 4; j++)
-      for (let k = 0; k < 4; k++) scatter[j * 4 + k] += (points[i * 4 + j] - mean[j]) * (points[i * 4 + k] - mean[k]);
+/** Points on either side of the mean along the axis. */
+function halvesOf(points: Float64Array, { own, mean, axis }: Spread): [Int32Array, Int32Array] {
+  const middle = dot(axis, 0, mean, 0);
+  const beyond = (k: number): boolean => dot(axis, 0, points, own[k] * 4) > middle;
+  const half = (far: boolean): Int32Array => indicesWhere(own.length, (k) => beyond(k) === far).map((k) => own[k]);
+  return [half(false), half(true)];
+}
+
+function dot(p: Float64Array, i: number, q: Float64Array, j: number): number {
+  return p[i] * q[j] + p[i + 1] * q[j + 1] + p[i + 2] * q[j + 2] + p[i + 3] * q[j + 3];
+}
+
+/** Sums of the points' products around their mean, all pairs of features; row by row. */
+function scatterOf(points: Float64Array, own: Int32Array, mean: Float64Array): Float64Array {
+  const [mx, my, mz, mw] = mean;
+  let [xx, xy, yy, xz, yz, zz, xw, yw, zw, ww] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+  for (let n = 0; n < own.length; n++) {
+    const i = own[n] * 4;
+    const x = points[i] - mx;
+    const y = points[i + 1] - my;
+    const z = points[i + 2] - mz;
+    const w = points[i + 3] - mw;
+    xx += x * x;
+    xy += x * y;
+    yy += y * y;
+    xz += x * z;
+    yz += y * z;
+    zz += z * z;
+    xw += x * w;
+    yw += y * w;
+    zw += z * w;
+    ww += w * w;
   }
-  let axis = [1, 0.7, 0.6, 0.5];
+  return Float64Array.of(xx, xy, xz, xw, xy, yy, yz, yw, xz, yz, zz, zw, xw, yw, zw, ww);
+}
+
+function meanOf(points: Float64Array, own: Int32Array): Float64Array {
+  let [x, y, z, w] = [0, 0, 0, 0];
+  for (let n = 0; n < own.length; n++) {
+    const i = own[n] * 4;
+    x += points[i];
+    y += points[i + 1];
+    z += points[i + 2];
+    w += points[i + 3];
+  }
+  return Float64Array.of(x / own.length, y / own.length, z / own.length, w / own.length);
+}
+
+function spreadOf(points: Float64Array, own: Int32Array): Spread {
+  const mean = meanOf(points, own);
+  const scatter = scatterOf(points, own, mean);
+  let axis = Float64Array.of(1, 0.7, 0.6, 0.5);
   let spread = 0;
   for (let round = 0; round < 24; round++) {
-    const next = [0, 1, 2, 3].map((j) => axis.reduce((sum, v, k) => sum + scatter[j * 4 + k] * v, 0));
-    const length = Math.hypot(...next);
-    if (length < 1e-12) return { own, mean, axis, spread: 0 };
-    spread = length;
-    axis = next.map((v) => v / length);
+    const next = axis.map((_, j) => dot(scatter, j * 4, axis, 0));
+    spread = Math.hypot(...next);
+    if (spread < 1e-12) return { own, mean, axis, spread: 0 };
+    axis = next.map((v) => v / spread);
   }
   return { own, mean, axis, spread };
-}
-
-function squared(p: ArrayLike<number>, i: number, q: ArrayLike<number>, j: number): number {
-  return (p[i] - q[j]) ** 2 + (p[i + 1] - q[j + 1]) ** 2 + (p[i + 2] - q[j + 2]) ** 2 + (p[i + 3] - q[j + 3]) ** 2;
 }
 
 /** Lloyd's iterations; moves `centres`, gives each point's cluster. */
@@ -129,18 +166,30 @@ function cluster(points: Float64Array, n: number, centres: Float64Array): Uint8A
   for (let round = 0; round < 6; round++) {
     const sums = new Float64Array(count * 5);
     for (let i = 0; i < n; i++) {
+      const x = points[i * 4];
+      const y = points[i * 4 + 1];
+      const z = points[i * 4 + 2];
+      const w = points[i * 4 + 3];
       let best = 0;
       let least = Infinity;
       for (let c = 0; c < count; c++) {
-        const d = squared(points, i * 4, centres, c * 4);
+        const dx = x - centres[c * 4];
+        const dy = y - centres[c * 4 + 1];
+        const dz = z - centres[c * 4 + 2];
+        const dw = w - centres[c * 4 + 3];
+        const d = dx * dx + dy * dy + dz * dz + dw * dw;
         if (d < least) {
           least = d;
           best = c;
         }
       }
       member[i] = best;
-      for (let k = 0; k < 4; k++) sums[best * 5 + k] += points[i * 4 + k];
-      sums[best * 5 + 4]++;
+      const at = best * 5;
+      sums[at] += x;
+      sums[at + 1] += y;
+      sums[at + 2] += z;
+      sums[at + 3] += w;
+      sums[at + 4]++;
     }
     for (let c = 0; c < count; c++) {
       const weight = sums[c * 5 + 4];
@@ -153,15 +202,12 @@ function cluster(points: Float64Array, n: number, centres: Float64Array): Uint8A
 function gaussians(points: Float64Array, n: number, member: Uint8Array, clusters: number): Float64Array {
   const parts: number[] = [];
   for (let c = 0; c < clusters; c++) {
-    const own: number[] = [];
-    for (let i = 0; i < n; i++) if (member[i] === c) own.push(i);
+    const own = indicesWhere(n, (i) => member[i] === c);
     if (own.length === 0) continue;
-    const mean = [0, 1, 2, 3].map((k) => own.reduce((sum, i) => sum + points[i * 4 + k], 0) / own.length);
-    const covariance = mean.map((mu, j) =>
-      mean.map((nu, k) => {
-        const sum = own.reduce((s, i) => s + (points[i * 4 + j] - mu) * (points[i * 4 + k] - nu), 0);
-        return sum / own.length + (j === k ? floorVariance : 0);
-      }),
+    const mean = meanOf(points, own);
+    const scatter = scatterOf(points, own, mean);
+    const covariance = [0, 1, 2, 3].map((j) =>
+      [0, 1, 2, 3].map((k) => scatter[j * 4 + k] / own.length + (j === k ? floorVariance : 0)),
     );
     const factor = cholesky(covariance);
     const inverse = invertLower(factor);
@@ -171,6 +217,14 @@ function gaussians(points: Float64Array, n: number, member: Uint8Array, clusters
     parts.push(logDeterminant - 2 * Math.log(own.length / n));
   }
   return Float64Array.from(parts);
+}
+
+/** The numbers below n for which a test holds, in order. */
+export function indicesWhere(n: number, test: (i: number) => boolean): Int32Array {
+  const out = new Int32Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (test(i)) out[count++] = i;
+  return out.subarray(0, count);
 }
 
 /** Lower triangle L with L·Lᵀ = m, for symmetric positive m. */

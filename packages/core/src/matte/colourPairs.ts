@@ -1,6 +1,6 @@
-import { pause, type Context } from '../context/context';
-import type { Picture, Plane } from '../raster/plane';
-import { makePlane } from '../raster/plane';
+import type { Context } from '../context/context';
+import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
+import { seenPicture, type Picture, type Plane } from '../raster/plane';
 import { surelyIn, undecided } from './undecided';
 
 /** A first opacity of the undecided pixels and how far it can be trusted. */
@@ -26,21 +26,43 @@ const rays = 8;
 export async function guessFromPairs(light: Picture, state: Uint8Array, context: Context): Promise<Guess> {
   const { width, height } = light;
   const n = width * height;
-  const opacity = makePlane(width, height);
-  const trust = makePlane(width, height);
-  const bestIn = new Int32Array(n).fill(-1);
-  const bestOut = new Int32Array(n).fill(-1);
-  const reach = Math.ceil(Math.hypot(width, height) / 4);
-  const ins = new Int32Array(rays);
-  const outs = new Int32Array(rays);
-  const inAway = new Float32Array(rays);
-  const outAway = new Float32Array(rays);
+  const job: PairJob = {
+    ...{ light: await seenPicture(light, context), state },
+    bestIn: sharedNumbers(n, context).fill(-1),
+    bestOut: sharedNumbers(n, context).fill(-1),
+    opacity: sharedFloats(n, context),
+    trust: sharedFloats(n, context),
+  };
+  const parts = Math.ceil(height / band);
+  await together(lookForPairs, job, parts, context);
+  await together(takePairs, job, parts, context);
+  return { opacity: { width, height, data: job.opacity }, trust: { width, height, data: job.trust } };
+}
 
-  for (let y = 0; y < height; y++) {
-    if ((y & 7) === 0) await pause(context);
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (state[p] !== undecided) continue;
+interface PairJob {
+  light: Picture;
+  state: Uint8Array;
+  /** The pair that each pixel has found: pixels with the subject's and the background's colour, or −1. */
+  bestIn: Int32Array;
+  bestOut: Int32Array;
+  opacity: Float32Array;
+  trust: Float32Array;
+}
+
+/** Rows that a thread takes at a time. */
+const band = 16;
+
+/** Looks for each undecided pixel's own pair, band by band. */
+export const lookForPairs: Kernel<PairJob> = {
+  name: 'lookForPairs',
+  begin({ light, state, bestIn, bestOut }) {
+    const { width, height } = light;
+    const reach = Math.ceil(Math.hypot(width, height) / 4);
+    const ins = new Int32Array(rays);
+    const outs = new Int32Array(rays);
+    const inAway = new Float32Array(rays);
+    const outAway = new Float32Array(rays);
+    const look = (x: number, y: number, p: number): void => {
       let nIn = 0;
       let nOut = 0;
       const turn = (((x % 3) + 3 * (y % 3)) / 9) * ((2 * Math.PI) / rays);
@@ -79,14 +101,21 @@ export async function guessFromPairs(light: Picture, state: Uint8Array, context:
           }
         }
       }
-    }
-  }
+    };
+    return (part) => {
+      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+        for (let x = 0; x < width; x++, p++) if (state[p] === undecided) look(x, y, p);
+      }
+    };
+  },
+};
 
-  for (let y = 0; y < height; y++) {
-    if ((y & 7) === 0) await pause(context);
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (state[p] !== undecided) continue;
+/** Takes the best of the pairs that a pixel and its neighbours have found, band by band. */
+export const takePairs: Kernel<PairJob> = {
+  name: 'takePairs',
+  begin({ light, state, bestIn, bestOut, opacity, trust }) {
+    const { width, height } = light;
+    const take = (x: number, y: number, p: number): void => {
       let least = Infinity;
       let pickIn = -1;
       let pickOut = -1;
@@ -102,14 +131,18 @@ export async function guessFromPairs(light: Picture, state: Uint8Array, context:
           }
         }
       }
-      if (pickIn < 0) continue;
-      opacity.data[p] = mix(light, p, pickIn, pickOut);
+      if (pickIn < 0) return;
+      opacity[p] = mix(light, p, pickIn, pickOut);
       const apart = colourGap(light, pickIn, pickOut);
-      trust.data[p] = Math.exp(-least * 60) * Math.min(1, apart / 0.15);
-    }
-  }
-  return { opacity, trust };
-}
+      trust[p] = Math.exp(-least * 60) * Math.min(1, apart / 0.15);
+    };
+    return (part) => {
+      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+        for (let x = 0; x < width; x++, p++) if (state[p] === undecided) take(x, y, p);
+      }
+    };
+  },
+};
 
 /** Fraction of the pair's first colour in pixel p, clamped. */
 function mix(l: Picture, p: number, i: number, o: number): number {

@@ -2,7 +2,7 @@ import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
-import { fitColourModel, type ColourModel, type Features } from './colourModel';
+import { fitColourModel, indicesWhere, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { geodesicDistances } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
@@ -66,11 +66,11 @@ export async function roughCut(
     return dropUnmarked(label, said, width, height);
   };
   let label = await cutBy(insidePixels, likelyOutside(said, nearer));
-  label = await cutBy(indicesWhere(label, said, 1, markedInside), indicesWhere(label, said, 0, markedOutside));
+  label = await cutBy(agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside));
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
-  const inside = fitColourModel(colour, indicesWhere(label, said, 1, markedInside), 5);
-  const outside = fitColourModel(colour, indicesWhere(label, said, 0, markedOutside), 7);
+  const inside = fitColourModel(colour, agreed(label, said, 1, markedInside), 5);
+  const outside = fitColourModel(colour, agreed(label, said, 0, markedOutside), 7);
   let cut: RoughCut = { label, width, height, inside, outside };
   for (let i = 1; i < levels.length; i++) {
     const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
@@ -80,9 +80,7 @@ export async function roughCut(
 }
 
 function indicesOf(codes: Uint8Array, code: number): Int32Array {
-  const out: number[] = [];
-  codes.forEach((c, i) => c === code && out.push(i));
-  return Int32Array.from(out);
+  return indicesWhere(codes.length, (i) => codes[i] === code);
 }
 
 /** Marked outside; failing that, a rim of the picture of a fiftieth of its size where nothing else is said. */
@@ -102,16 +100,12 @@ function surelyOutside(said: Uint8Array, width: number, height: number): Int32Ar
 
 /** Marked outside, and whatever is unmarked and much nearer to outside than to inside. */
 function likelyOutside(said: Uint8Array, place: Float32Array): Int32Array {
-  const out: number[] = [];
-  said.forEach((code, p) => (code === markedOutside || (code === 0 && place[p] < -0.3)) && out.push(p));
-  return Int32Array.from(out);
+  return indicesWhere(said.length, (p) => said[p] === markedOutside || (said[p] === 0 && place[p] < -0.3));
 }
 
 /** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
-function indicesWhere(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
-  const out: number[] = [];
-  label.forEach((l, i) => (said[i] === 0 ? l === wanted : said[i] === code) && out.push(i));
-  return Int32Array.from(out);
+function agreed(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
+  return indicesWhere(label.length, (i) => (said[i] === 0 ? label[i] === wanted : said[i] === code));
 }
 
 /**

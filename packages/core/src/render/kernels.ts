@@ -6,6 +6,7 @@ import { spreadBand } from '../lens/spread';
 import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
 import { assembleBand } from '../matte/closedForm';
+import { lookForPairs, takePairs } from '../matte/colourPairs';
 import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
 import { evidenceStretch } from '../matte/evidence';
 import { copyBand, sourceBand } from '../plate/patchFill';
@@ -14,7 +15,7 @@ import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
 export const kernels = [
-  ...[resizeBand, waysFrom, evidenceStretch, assembleBand, carryBand],
+  ...[resizeBand, waysFrom, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];
