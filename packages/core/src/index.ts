@@ -3,6 +3,7 @@ export * from './context/together';
 export * from './raster/plane';
 export * from './raster/resize';
 export * from './raster/filter';
+export * from './raster/sample';
 export * from './raster/soften';
 export * from './raster/morphology';
 export * from './raster/distance';

@@ -86,7 +86,12 @@ interface Spread {
  * (Orchard & Bouman 1991). Nothing is drawn at random, so that a few points more move centres a little and no farther.
  */
 function splitCentres(points: Float64Array, n: number, count: number): Float64Array {
-  const parts = [spreadOf(points, indicesWhere(n, () => true))];
+  const parts = [
+    spreadOf(
+      points,
+      indicesWhere(n, () => true),
+    ),
+  ];
   while (parts.length < count) {
     const widest = parts.reduce((a, b) => (b.spread > a.spread ? b : a));
     if (widest.spread < 1e-9) break;
@@ -206,9 +211,7 @@ function gaussians(points: Float64Array, n: number, member: Uint8Array, clusters
     if (own.length === 0) continue;
     const mean = meanOf(points, own);
     const scatter = scatterOf(points, own, mean);
-    const covariance = [0, 1, 2, 3].map((j) =>
-      [0, 1, 2, 3].map((k) => scatter[j * 4 + k] / own.length + (j === k ? floorVariance : 0)),
-    );
+    const covariance = [0, 1, 2, 3].map((j) => [0, 1, 2, 3].map((k) => scatter[j * 4 + k] / own.length + (j === k ? floorVariance : 0)));
     const factor = cholesky(covariance);
     const inverse = invertLower(factor);
     parts.push(...mean);
