@@ -57,6 +57,14 @@ describe('the hole', () => {
     expect(soft.grow).toBeGreaterThan(crisp.grow + 0.4);
     expect(suggestGrow(planeFrom(10, 10, () => 0)).grow).toBeGreaterThan(0);
   });
+
+  test('what is half clear over a wide field is glass and no edge', () => {
+    // Opaque only at its left end: most of the pane is far from anything opaque.
+    const pane = planeFrom(400, 120, (x, y) => (x < 20 || x >= 380 || y < 20 || y >= 100 ? 0 : x < 40 ? 1 : 0.5));
+    const { softness } = suggestGrow(pane);
+    expect(softness).toBeGreaterThan(30);
+    expect(softness).toBeLessThan(130);
+  });
 });
 
 describe('the membrane', () => {

@@ -7,7 +7,8 @@ import { subjectCard } from '../edit';
 import { useRecipe } from '../jobContext';
 import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
-import { useView, type BenchTool } from '../viewStore';
+import { useTool } from '../useTool';
+import { useView } from '../viewStore';
 
 /** How distance varies over the card that is picked out. */
 export function DistancesPart() {
@@ -22,16 +23,12 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
   const part = within(theCard(card), 'distances');
   const { value: d, preview, commit } = useEdit(part);
   const leaning = useEdit(within(part, 'lean'));
-  const tool = (t: BenchTool): { strong: boolean; 'aria-pressed': boolean; onClick: () => void } => ({
-    strong: benchTool === t,
-    'aria-pressed': benchTool === t,
-    onClick: () => set({ benchTool: benchTool === t ? 'look' : t, card: card.id, compare: 'whole' }),
-  });
+  const tool = useTool({ card: card.id, compare: 'whole' });
   const ground = (): void => {
     const { height } = size;
     if (!d.ground)
       commit({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } });
-    set({ benchTool: benchTool === 'ground' ? 'look' : 'ground', card: card.id, compare: 'whole' });
+    tool('ground').onClick();
   };
   const lean = (key: 'across' | 'down') => ({
     ...leaning.number(key, 0),

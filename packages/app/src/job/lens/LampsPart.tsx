@@ -3,6 +3,7 @@ import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import { theCard, useEdit, within } from '../useEdit';
+import { useTool } from '../useTool';
 import { useView } from '../viewStore';
 
 type LampCard = Extract<Card, { lamps: LampParams }>;
@@ -22,6 +23,7 @@ export function LampsPart() {
 
 function LampsOf({ card }: { card: LampCard }) {
   const { figures } = useProductsOfJob();
+  const tool = useTool({ lamps: true });
   const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
   const { value: lamps, commit, number: numbers } = useEdit(within(theCard(card), 'lamps'));
   const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
@@ -50,13 +52,7 @@ function LampsOf({ card }: { card: LampCard }) {
         <Button strong={outlined} aria-pressed={outlined} onClick={() => set({ lamps: !outlined })}>
           Outline them
         </Button>
-        <Button
-          strong={benchTool === 'lamp'}
-          aria-pressed={benchTool === 'lamp'}
-          onClick={() => set({ benchTool: benchTool === 'lamp' ? 'look' : 'lamp', lamps: true })}
-        >
-          Set a lamp
-        </Button>
+        <Button {...tool('lamp')}>Set a lamp</Button>
         {lamps.set.length + lamps.dropped.length > 0 && <Button onClick={() => commit({ set: [], dropped: [] })}>Only those found</Button>}
       </div>
       {outlined && <p className="mt-1 text-faint">A press on an outlined lamp drops it, another takes it back.</p>}

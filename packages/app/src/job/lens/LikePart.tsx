@@ -5,6 +5,7 @@ import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { backgroundCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { useTool } from '../useTool';
 import { useView } from '../viewStore';
 
 /** Gaps under this share of the blur are within what the measurement can tell. */
@@ -17,7 +18,8 @@ export function LikePart() {
   const recipe = useRecipe();
   const { store } = useOpenJob();
   const { commit } = useChange();
-  const { like, likeness, benchTool, set } = useView();
+  const { like, likeness, set } = useView();
+  const tool = useTool({ picture: 'shot', compare: 'whole' });
   const [busy, setBusy] = useState(false);
   const behind = backgroundCard(recipe);
   const measure = async (): Promise<void> => {
@@ -51,13 +53,7 @@ export function LikePart() {
         Go around a part of the shot whose blur what stands behind must share, or let it be all that is not the subject.
       </p>
       <div className="flex flex-wrap gap-1.5">
-        <Button
-          strong={benchTool === 'like'}
-          aria-pressed={benchTool === 'like'}
-          onClick={() => set({ benchTool: benchTool === 'like' ? 'look' : 'like', picture: 'shot', compare: 'whole' })}
-        >
-          {like ? 'Another part' : 'Point at a part'}
-        </Button>
+        <Button {...tool('like')}>{like ? 'Another part' : 'Point at a part'}</Button>
         {like && <Button onClick={() => set({ like: undefined, likeness: undefined })}>All of it</Button>}
         <Button disabled={busy} onClick={() => void measure()}>
           {busy ? 'Measuring …' : 'Measure'}

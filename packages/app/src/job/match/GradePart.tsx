@@ -11,7 +11,7 @@ import { useRecipe } from '../jobContext';
 import { useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 import { Without } from './hold';
-import { useTool } from './MatchPart';
+import { useMatchTool } from '../useTool';
 import { ofDress, without } from './parts';
 
 type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
@@ -85,7 +85,7 @@ export function GradePart() {
 /** Hues that are picked, and what is done to them alone. */
 function Hues({ target }: { target: string }) {
   const grade = useEdit(within(ofDress(target), 'grade'));
-  const tool = useTool();
+  const tool = useMatchTool();
   const { hues } = grade.value;
   return (
     <>
@@ -127,7 +127,7 @@ function Hues({ target }: { target: string }) {
 /** Where a grade works: within a kept matte, a graduation, what is painted. */
 function Limit({ target }: { target: string }) {
   const limit = useEdit(within(ofDress(target), 'limit'));
-  const tool = useTool();
+  const tool = useMatchTool();
   const { tip, set } = useView();
   const { matte, graduated, painted, outside } = limit.value;
   const grade = useEdit(within(ofDress(target), 'grade'));

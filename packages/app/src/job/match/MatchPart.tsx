@@ -1,26 +1,16 @@
 import { toneProperties, type Grade, type Recipe } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
-import { useView, type BenchTool } from '../viewStore';
+import { useMatchTool } from '../useTool';
 import { Without } from './hold';
 import { without } from './parts';
-
-/** Presses that take a tool in hand for the picture, and lay it down again. */
-export function useTool(): (tool: BenchTool) => { strong: boolean; 'aria-pressed': boolean; onClick: () => void } {
-  const { benchTool, set } = useView();
-  return (tool) => ({
-    strong: benchTool === tool,
-    'aria-pressed': benchTool === tool,
-    onClick: () => set({ benchTool: benchTool === tool ? 'look' : tool, compare: 'whole', picture: 'finished' }),
-  });
-}
 
 /** Which side is moved, how far, by what is measured where, and what is left alone. */
 export function MatchPart() {
   const { match } = useRecipe();
   const { matching } = useProductsOfJob().figures;
   const { preview, commit } = useChange();
-  const tool = useTool();
+  const tool = useMatchTool();
   const on = toneProperties.filter((k) => match.strengths[k] > 0);
   const strength = on.length > 0 ? Math.max(...on.map((k) => match.strengths[k])) : 1;
   const strong = (v: number) => (r: Recipe) => ({

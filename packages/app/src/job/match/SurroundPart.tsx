@@ -1,12 +1,12 @@
 import { Button, Fold, NumberControl } from '../../ui/controls';
 import { useEdit } from '../useEdit';
 import { Without } from './hold';
-import { useTool } from './MatchPart';
+import { useMatchTool, type ToolPress } from '../useTool';
 import { ofMatch, without } from './parts';
 
 /** Light and air of the surroundings: ambient colour, wrap, air, glow, contact. */
 export function SurroundPart() {
-  const tool = useTool();
+  const tool = useMatchTool();
   const ambient = useEdit(ofMatch('ambient'));
   const wrap = useEdit(ofMatch('wrap'));
   const air = useEdit(ofMatch('air'));
@@ -52,12 +52,7 @@ export function SurroundPart() {
 }
 
 /** A colour that is measured, chosen or picked on the picture. */
-function ColourRow(props: {
-  name: string;
-  colour: string;
-  pick: ReturnType<ReturnType<typeof useTool>>;
-  onChange: (colour: string) => void;
-}) {
+function ColourRow(props: { name: string; colour: string; pick: ToolPress; onChange: (colour: string) => void }) {
   const auto = props.colour === 'auto';
   return (
     <div className="mt-1 flex items-center gap-1.5">

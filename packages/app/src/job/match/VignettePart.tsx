@@ -1,14 +1,14 @@
 import { Button, Fold, NumberControl } from '../../ui/controls';
 import { useEdit } from '../useEdit';
 import { Without } from './hold';
-import { useTool } from './MatchPart';
+import { useMatchTool } from '../useTool';
 import { ofFinish, without } from './parts';
 
 /** Light that falls off towards the rim, of any shape and place, and a colour over all. */
 export function VignettePart() {
   const vignette = useEdit(ofFinish('vignette'));
   const wash = useEdit(ofFinish('wash'));
-  const tool = useTool();
+  const tool = useMatchTool();
   return (
     <Fold
       title="Vignette, wash"

@@ -2,7 +2,7 @@ import type { Recipe } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useChange, useRecipe } from '../jobContext';
-import { useView } from '../viewStore';
+import { useTool } from '../useTool';
 
 type Frame = Recipe['frame'];
 
@@ -31,7 +31,7 @@ export function cutTo(frame: Frame, ratio: number): Frame {
 export function FramePart() {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
-  const { benchTool, set } = useView();
+  const tool = useTool({ compare: 'whole', look: undefined }, 'cards');
   const { frame } = recipe;
   const { size } = recipe.subjects[0];
   const change = (part: Partial<Frame>) => (r: Recipe) => ({ ...r, frame: { ...r.frame, ...part } });
@@ -46,13 +46,7 @@ export function FramePart() {
   return (
     <Part title="Frame" figure={`${frame.width} × ${frame.height}`}>
       <div className="flex flex-wrap items-center gap-1.5">
-        <Button
-          strong={benchTool === 'frame'}
-          aria-pressed={benchTool === 'frame'}
-          onClick={() => set({ benchTool: benchTool === 'frame' ? 'cards' : 'frame', compare: 'whole', look: undefined })}
-        >
-          Cut by hand
-        </Button>
+        <Button {...tool('frame')}>Cut by hand</Button>
         <Picker
           label="Ratio of the frame"
           value="free"

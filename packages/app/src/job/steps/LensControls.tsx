@@ -4,7 +4,7 @@ import { DistancesPart } from '../lens/DistancesPart';
 import { LampsPart } from '../lens/LampsPart';
 import { LikePart } from '../lens/LikePart';
 import { ShapePart } from '../lens/ShapePart';
-import { useView } from '../viewStore';
+import { useTool } from '../useTool';
 import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { theLens, useEdit } from '../useEdit';
@@ -14,7 +14,7 @@ export function LensControls() {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
   const { value: lens, commit: change, number } = useEdit(theLens);
-  const { benchTool, set } = useView();
+  const tool = useTool();
   const behind = backgroundCard(recipe);
   const front = subjectCard(recipe);
   const onSubject = front !== undefined && Math.abs(front.distance - lens.focus) < 1e-3;
@@ -54,13 +54,7 @@ export function LensControls() {
         <NumberControl label="Aperture" {...number('fNumber', 2.8)} min={0.7} max={64} step={0.1} digits={1} prefix="f/" logarithmic />
         <NumberControl label="Focal length" {...number('focalLength', 85)} min={14} max={400} step={1} unit="mm" logarithmic />
         <div className="mt-2 flex flex-wrap gap-1.5">
-          <Button
-            strong={benchTool === 'focus'}
-            aria-pressed={benchTool === 'focus'}
-            onClick={() => set({ benchTool: benchTool === 'focus' ? 'look' : 'focus' })}
-          >
-            Focus by a press
-          </Button>
+          <Button {...tool('focus')}>Focus by a press</Button>
           {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>Focus on the subject</Button>}
         </div>
       </Part>
