@@ -1,6 +1,5 @@
 import type { OklabPlanes } from '../colour/oklab';
 import { boxMean } from '../raster/filter';
-import type { Plane } from '../raster/plane';
 import { resizePlane } from '../raster/resize';
 
 /**
@@ -11,9 +10,12 @@ import { resizePlane } from '../raster/resize';
  * @returns a value about 0 to 0.3 at each pixel of the wanted, smaller size
  */
 export function roughness(lab: OklabPlanes, width: number, height: number): Float32Array {
-  const lightness: Plane = { width: lab.width, height: lab.height, data: lab.l };
-  const mean = boxMean(lightness, 2).data;
-  const square = boxMean({ ...lightness, data: lab.l.map((v) => v * v) }, 2).data;
-  const deviation = { ...lightness, data: mean.map((m, i) => Math.sqrt(Math.max(0, square[i] - m * m))) };
+  const { l } = lab;
+  const size = { width: lab.width, height: lab.height };
+  const mean = boxMean({ ...size, data: l }, 2).data;
+  const squares = new Float32Array(l.length);
+  for (let p = 0; p < l.length; p++) squares[p] = l[p] * l[p];
+  const deviation = boxMean({ ...size, data: squares }, 2);
+  for (let p = 0; p < l.length; p++) deviation.data[p] = Math.sqrt(Math.max(0, deviation.data[p] - mean[p] * mean[p]));
   return boxMean(resizePlane(deviation, width, height), 2).data;
 }

@@ -56,30 +56,61 @@ export function resizePlane(p: Plane, width: number, height: number): Plane {
   return out;
 }
 
-/** Works out rows `from` up to `to` of a resized plane. */
+/** Works out rows `from` up to `to` of a resized plane; first along the axis that leaves less for the other. */
 function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
   const { width, data: result } = out;
   const { data } = p;
-  const { first, count, weights } = tx;
+  if (out.height < p.height) {
+    const line = new Float32Array(p.width);
+    for (let y = from; y < to; y++) {
+      line.fill(0);
+      addDown(data, p.width, ty.first[y], ty, y, line, 0);
+      takeAcross(line, 0, tx, result, y * width, width);
+    }
+    return;
+  }
   const top = ty.first[from];
   const rows = ty.first[to - 1] + ty.count - top;
   const narrow = new Float32Array(width * rows);
-  for (let v = 0; v < rows; v++) {
-    const row = (top + v) * p.width;
-    for (let x = 0, w = 0; x < width; x++) {
-      let sum = 0;
-      for (let at = row + first[x], end = at + count; at < end; at++, w++) sum += weights[w] * data[at];
-      narrow[v * width + x] = sum;
-    }
+  for (let v = 0; v < rows; v++) takeAcross(data, (top + v) * p.width, tx, narrow, v * width, width);
+  for (let y = from; y < to; y++) addDown(narrow, width, ty.first[y] - top, ty, y, result, y * width);
+}
+
+/** Adds the weighted rows that a resized row y is made of, four at a time. */
+function addDown(data: Float32Array, width: number, first: number, ty: Taps, y: number, out: Float32Array, at: number): void {
+  const { count, weights } = ty;
+  const own = y * count;
+  let k = 0;
+  for (; k + 4 <= count; k += 4) {
+    const [a, b, c, d] = [weights[own + k], weights[own + k + 1], weights[own + k + 2], weights[own + k + 3]];
+    const r = (first + k) * width;
+    const s = r + width;
+    const t = s + width;
+    const u = t + width;
+    for (let x = 0; x < width; x++) out[at + x] += a * data[r + x] + b * data[s + x] + c * data[t + x] + d * data[u + x];
   }
-  for (let y = from; y < to; y++) {
-    const at = y * width;
-    for (let k = 0; k < ty.count; k++) {
-      const w = ty.weights[y * ty.count + k];
-      if (w === 0) continue;
-      const line = (ty.first[y] + k - top) * width;
-      for (let x = 0; x < width; x++) result[at + x] += w * narrow[line + x];
+  for (; k < count; k++) {
+    const w = weights[own + k];
+    if (w === 0) continue;
+    const row = (first + k) * width;
+    for (let x = 0; x < width; x++) out[at + x] += w * data[row + x];
+  }
+}
+
+/** Resizes one row along itself. */
+function takeAcross(data: Float32Array, row: number, tx: Taps, out: Float32Array, at: number, width: number): void {
+  const { first, count, weights } = tx;
+  const fours = count - (count % 4);
+  for (let x = 0, w = 0; x < width; x++) {
+    const start = row + first[x];
+    let sum = 0;
+    let k = 0;
+    for (; k < fours; k += 4, w += 4) {
+      const q = start + k;
+      sum += weights[w] * data[q] + weights[w + 1] * data[q + 1] + weights[w + 2] * data[q + 2] + weights[w + 3] * data[q + 3];
     }
+    for (; k < count; k++, w++) sum += weights[w] * data[start + k];
+    out[at + x] = sum;
   }
 }
 
