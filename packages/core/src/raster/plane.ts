@@ -1,5 +1,5 @@
 import { pause, type Context } from '../context/context';
-import { seenByAll } from '../context/together';
+import { sharedFloats } from '../context/together';
 
 /** One number a pixel, row-major. */
 export interface Plane {
@@ -71,12 +71,20 @@ export function pictureOf(planes: Plane[]): Picture {
   return picture;
 }
 
-/** The picture in memory that every thread of the crew sees. @throws AbortError */
+/** So many values are copied between two chances to be cancelled. */
+const stretch = 1 << 22;
+
+/** The picture in memory that every thread of the crew sees; what is not there is copied. @throws AbortError */
 export async function seenPicture(p: Picture, context: Context): Promise<Picture> {
   const planes: Plane[] = [];
-  for (const plane of planesOf(p)) {
-    await pause(context);
-    planes.push({ ...plane, data: seenByAll(plane.data, context) });
+  for (const { width, height, data } of planesOf(p)) {
+    const isSeen = !context.crew || data.buffer instanceof SharedArrayBuffer;
+    const seen = isSeen ? data : sharedFloats(data.length, context);
+    for (let i = 0; !isSeen && i < data.length; i += stretch) {
+      await pause(context);
+      seen.set(data.subarray(i, i + stretch), i);
+    }
+    planes.push({ width, height, data: seen });
   }
   return pictureOf(planes);
 }
