@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { defocus, edgeColour, fromSamples, halo, matte, over, plainContext, readRecipe, withOpacity, type Halo } from '@ritaglio/core';
+import { defocus, edgeColour, fromSamples, halo, matte, over, plainContext, readRecipe, withOpacity } from '@ritaglio/core';
 import { readPicture } from '@ritaglio/formats';
 import { By, Key } from 'selenium-webdriver';
 import { nodeCodec } from '../packages/cli/src/files';
@@ -82,13 +82,20 @@ describe('the whole job', () => {
     const lens = blurred.recipe.lens;
     const right = over(front, await defocus(await pictureAt('demo/truth/goat-quay/plate.jpg'), 20, lens, context));
     const cut = (await edgeColour(shot, (await matte(shot, blurred.recipe.subjects[0], context)).matte, context)).subject;
-    const unfilled = halo(over(cut, await defocus(shot, 20, lens, context)), right, truth);
-    const ours: Halo = halo(fromSamples(samples), right, truth);
+    const [plain, after] = [over(cut, await defocus(shot, 20, lens, context)), fromSamples(samples)];
+    const unfilled = halo(plain, right, truth);
+    const ours = halo(after, right, truth);
     console.log(
       `halo ${ours.near.toFixed(2)} and ${ours.far.toFixed(2)}, unfilled ${unfilled.near.toFixed(2)} and ${unfilled.far.toFixed(2)}`,
     );
     expect(ours.near / unfilled.near).toBeLessThan(0.5);
     expect(ours.far / unfilled.far).toBeLessThan(0.43);
+    // Beyond the last trace of wool nothing of the subject is left that could be right or wrong itself: what differs there is halo.
+    const end = { ...truth, data: truth.data.map((a) => (a > 0.02 ? 1 : 0)) };
+    const [oursBeyond, unfilledBeyond] = [halo(after, right, end), halo(plain, right, end)];
+    console.log(`beyond it ${(oursBeyond.near / unfilledBeyond.near).toFixed(3)} and ${(oursBeyond.far / unfilledBeyond.far).toFixed(3)}`);
+    expect(oursBeyond.near / unfilledBeyond.near).toBeLessThan(0.4);
+    expect(oursBeyond.far / unfilledBeyond.far).toBeLessThan(0.4);
   });
 
   test('a picture of one’s own, cut by a few marks and set before a library picture', async () => {
