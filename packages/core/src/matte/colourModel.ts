@@ -1,6 +1,7 @@
 import { seenLab } from '../colour/oklab';
 import type { Context } from '../context/context';
 import { seenByAll } from '../context/together';
+import { indicesWhere } from '../raster/mask';
 
 /** Four numbers that describe a pixel: OKLab and, where texture counts, how rough its surroundings are. */
 export interface Features {
@@ -220,14 +221,6 @@ function gaussians(points: Float64Array, n: number, member: Uint8Array, clusters
     parts.push(logDeterminant - 2 * Math.log(own.length / n));
   }
   return Float64Array.from(parts);
-}
-
-/** The numbers below n for which a test holds, in order. */
-export function indicesWhere(n: number, test: (i: number) => boolean): Int32Array {
-  const out = new Int32Array(n);
-  let count = 0;
-  for (let i = 0; i < n; i++) if (test(i)) out[count++] = i;
-  return out.subarray(0, count);
 }
 
 /** Lower triangle L with L·Lᵀ = m, for symmetric positive m. */

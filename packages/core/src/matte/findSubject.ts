@@ -8,7 +8,7 @@ import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
 import type { MatteGround } from './matte';
 import type { WholeGraph } from './roughCut';
-import { maskOf } from '../raster/mask';
+import { indicesWhere, maskOf } from '../raster/mask';
 
 /** A subject proposed without any marks. */
 export interface FoundSubject {
@@ -95,8 +95,8 @@ async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, con
   const said = new Uint8Array(guess.length);
   for (const p of rimOf(width, height)) if (guess[p] < limit) said[p] = markedOutside;
   const place = guess.map((v) => placeWeight * Math.tanh((1.5 * (v - limit)) / (limit + 1e-6)));
-  let inside = indicesOf(guess, (v) => v >= limit);
-  let outside = indicesOf(guess, (v) => v < 0.45 * limit);
+  let inside = indicesWhere(guess.length, (p) => guess[p] >= limit);
+  let outside = indicesWhere(guess.length, (p) => guess[p] < 0.45 * limit);
   let label: Uint8Array = new Uint8Array(guess.length);
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
@@ -106,16 +106,10 @@ async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, con
     label = await whole.cut(said, await colourEvidence(lab, models, context), weighed, context);
     // Hardly a pixel in five hundred has changed: it has settled.
     if (label.reduce((sum, v, p) => sum + (v === before[p] ? 0 : 1), 0) < label.length / 500) break;
-    inside = indicesOf(label, (v) => v === 1);
-    outside = indicesOf(label, (v) => v === 0);
+    inside = indicesWhere(label.length, (p) => label[p] === 1);
+    outside = indicesWhere(label.length, (p) => label[p] === 0);
   }
   return label;
-}
-
-function indicesOf(values: ArrayLike<number>, test: (v: number) => boolean): Int32Array {
-  const out: number[] = [];
-  for (let i = 0; i < values.length; i++) if (test(values[i])) out.push(i);
-  return Int32Array.from(out);
 }
 
 /** The largest region, and others at least a fifth as large. */

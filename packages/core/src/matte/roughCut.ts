@@ -2,12 +2,12 @@ import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
-import { fitColourModel, indicesWhere, type ColourModel, type Features } from './colourModel';
+import { fitColourModel, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { geodesicDistances } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
-import { weightOf } from '../raster/mask';
+import { indicesWhere, weightOf } from '../raster/mask';
 
 /** A first separation, hard. */
 export interface RoughCut {

@@ -1,3 +1,4 @@
+import { indicesWhere } from '../raster/mask';
 import { pause, type Context } from '../context/context';
 import { encode, patchArea, placeCost, reach, type PatchLevel } from './patchLevel';
 
@@ -199,10 +200,7 @@ export function carriedOver(level: PatchLevel, coarse: { width: number; height: 
 
 /** Indices of all non-zero values. */
 export function indicesOf(mask: Uint8Array): Int32Array {
-  const out = new Int32Array(mask.reduce((sum, m) => sum + m, 0));
-  let n = 0;
-  mask.forEach((m, p) => m && (out[n++] = p));
-  return out;
+  return indicesWhere(mask.length, (p) => mask[p] !== 0);
 }
 
 /**

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { maskOf, weightOf } from './mask';
+import { indicesWhere, maskOf, weightOf } from './mask';
 import { makePlane } from './plane';
 import { halveHoled, resizeHoled } from './resize';
 import { widened } from './widened';
@@ -9,6 +9,15 @@ describe('masks', () => {
     const values = new Float32Array([0.2, 0.8, 0.5, 1]);
     expect([...maskOf(values, (v) => v > 0.4)]).toEqual([0, 1, 1, 1]);
     expect([...weightOf(values, (v, p) => v > 0.4 && p < 2)]).toEqual([0, 1, 0, 0]);
+  });
+
+  test('the places where a test holds come in order, all of them and no other', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 3 }), { maxLength: 40 }), (values) => {
+        const places = [...indicesWhere(values.length, (i) => values[i] > 1)];
+        expect(places).toEqual(values.flatMap((v, i) => (v > 1 ? [i] : [])));
+      }),
+    );
   });
 
   test('a widened mask is one where anything lies within reach along both axes', () => {

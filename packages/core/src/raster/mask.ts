@@ -15,3 +15,11 @@ export function weightOf(values: ArrayLike<number>, test: (value: number, p: num
   for (let p = 0; p < out.length; p++) if (test(values[p], p)) out[p] = 1;
   return out;
 }
+
+/** The numbers below n for which a test holds, in order. */
+export function indicesWhere(n: number, test: (i: number) => boolean): Int32Array {
+  const out = new Int32Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (test(i)) out[count++] = i;
+  return out.subarray(0, count);
+}

@@ -74,19 +74,25 @@ export function pictureOf(planes: Plane[]): Picture {
 /** So many values are copied between two chances to be cancelled. */
 const stretch = 1 << 22;
 
-/** The picture in memory that every thread of the crew sees; what is not there is copied. @throws AbortError */
-export async function seenPicture(p: Picture, context: Context): Promise<Picture> {
-  const planes: Plane[] = [];
-  for (const { width, height, data } of planesOf(p)) {
+/** Planes in memory that every thread of the crew sees; what is not there is copied. @throws AbortError */
+export async function seenPlanes(planes: readonly Plane[], context: Context, what?: string): Promise<Plane[]> {
+  const out: Plane[] = [];
+  for (const plane of planes) {
+    const { data } = plane;
     const isSeen = !context.crew || data.buffer instanceof SharedArrayBuffer;
     const seen = isSeen ? data : sharedFloats(data.length, context);
     for (let i = 0; !isSeen && i < data.length; i += stretch) {
-      await pause(context);
+      await pause(context, what);
       seen.set(data.subarray(i, i + stretch), i);
     }
-    planes.push({ width, height, data: seen });
+    out.push({ ...plane, data: seen });
   }
-  return pictureOf(planes);
+  return out;
+}
+
+/** The same for a picture. @throws AbortError */
+export async function seenPicture(p: Picture, context: Context): Promise<Picture> {
+  return pictureOf(await seenPlanes(planesOf(p), context));
 }
 
 /** The picture with another opacity (or none); shares the colours' memory. */

@@ -1,6 +1,6 @@
-import { pause, type Context } from '../context/context';
-import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
-import { makePlane, pictureOf, planesOf, type Picture, type Plane } from './plane';
+import type { Context } from '../context/context';
+import { sharedFloats, together, type Kernel } from '../context/together';
+import { makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
 
 /** For each output sample: the first source sample, how many, and their weights. */
 interface Taps {
@@ -142,13 +142,8 @@ export const resizeBand: Kernel<ResizeJob> = {
 export async function resizeTogether(planes: Plane[], width: number, height: number, context: Context, what?: string): Promise<Plane[]> {
   const [p] = planes;
   if (p.width === width && p.height === height) return planes;
-  const seen: Plane[] = [];
-  for (const q of planes) {
-    await pause(context, what);
-    seen.push({ ...q, data: seenByAll(q.data, context) });
-  }
   const job: ResizeJob = {
-    planes: seen,
+    planes: await seenPlanes(planes, context, what),
     out: planes.map(() => ({ width, height, data: sharedFloats(width * height, context) })),
     tx: makeTaps(p.width, width),
     ty: makeTaps(p.height, height),
