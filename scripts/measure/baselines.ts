@@ -37,5 +37,5 @@ export async function fixedBand(shot: Picture, marks: readonly Mark[], context: 
   const state = Uint8Array.from(hard.data, (v, p) => (near[p] ? undecided : v ? surelyIn : surelyOut));
   const light = { width, height, r: encodeQuickly(shot.r), g: encodeQuickly(shot.g), b: encodeQuickly(shot.b) };
   const guess = { opacity: hard, trust: makePlane(width, height) };
-  return solveClosedForm(light, state, guess, { iterations: 100, dataWeight: 0, tolerance: 1e-5 }, context);
+  return solveClosedForm(light, state, guess, { rounds: 100, dataWeight: 0 }, context);
 }

@@ -1,5 +1,6 @@
 import type { Context } from '../context/context';
-import { seenByAll, together, type Kernel } from '../context/together';
+import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
+import { indicesWhere } from '../raster/mask';
 import { seenLab, type OklabPlanes } from './oklab';
 
 /** What a step costs. */
@@ -14,8 +15,8 @@ const plainGoing: Going = { flat: 0.02 };
 
 /**
  * Length of the cheapest way from every pixel to the nearest seed, where crossing colour differences costs and
- * flat colour hardly does (geodesic distance; Bai & Sapiro 2007). Approximated by raster sweeps in
- * alternating directions (Toivanen 1996), which is exact for ways of few turns. Linear time.
+ * flat colour hardly does (geodesic distance; Bai & Sapiro 2007). Four raster sweeps in alternating directions (Toivanen 1996)
+ * find nearly all ways; those of many turns are followed until nothing gets shorter.
  *
  * @param start cost at each pixel to begin with: 0 on a seed, `Infinity` where none is
  * @param toll extra cost of a step onto each pixel
@@ -25,6 +26,13 @@ export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Fl
   const cost = start.slice();
   shorten(lab, cost, toll, going);
   return cost;
+}
+
+/** The lengths of ways and from where they lead. */
+export interface Ways {
+  start: Float32Array;
+  toll: Float32Array;
+  cost: Float32Array;
 }
 
 interface WaysJob {
@@ -42,21 +50,109 @@ export const waysFrom: Kernel<WaysJob> = {
       shorten(lab, costs[i], toll, plainGoing),
 };
 
-/** Several of these distances at once, one a thread; the starts' arrays are used up. @throws AbortError */
-export async function geodesicDistances(
+/**
+ * Several of these distances at once, one a thread.
+ *
+ * @param last the same of other starts and tolls: only what leads elsewhere now is worked out, to the same lengths
+ * @throws AbortError
+ */
+export async function geodesicWays(
   lab: OklabPlanes,
   starts: Float32Array[],
   toll: Float32Array,
   context: Context,
-): Promise<Float32Array[]> {
-  const costs = starts.map((s) => seenByAll(s, context));
+  last?: Ways[],
+): Promise<Ways[]> {
+  if (last) return starts.map((start, i) => ({ start, toll, cost: mended(lab, start, toll, last[i]) }));
+  const costs = starts.map((start) => {
+    const cost = sharedFloats(start.length, context);
+    cost.set(start);
+    return cost;
+  });
   await together(waysFrom, { lab: seenLab(lab, context), costs, toll: seenByAll(toll, context) }, costs.length, context);
-  return costs;
+  return costs.map((cost, i) => ({ start: starts[i], toll, cost }));
+}
+
+/**
+ * Distances from others: whatever a dearer start or toll may have carried is given up and found again from around it, and what
+ * has become cheaper is followed (after Ramalingam & Reps 1996).
+ */
+function mended(lab: OklabPlanes, start: Float32Array, toll: Float32Array, last: Ways): Float32Array {
+  const cost = last.cost.slice();
+  const before: Walk = { lab, toll: last.toll, going: plainGoing };
+  const now: Walk = { lab, toll, going: plainGoing };
+  const dearer = indicesWhere(
+    cost.length,
+    (p) => cost[p] < Infinity && (toll[p] > last.toll[p] || (start[p] > last.start[p] && last.start[p] <= cost[p])),
+  );
+  const given = new Uint8Array(cost.length);
+  const lost = [...dearer];
+  for (const p of lost) given[p] = 1;
+  for (let i = 0; i < lost.length; i++) {
+    const q = lost[i];
+    aroundEach(lab, q, (p, length) => {
+      if (given[p] || wayOver(before, last.cost, q, p, length) !== last.cost[p]) return;
+      given[p] = 1;
+      lost.push(p);
+    });
+  }
+  for (const p of lost) cost[p] = start[p];
+  const cheaper = indicesWhere(cost.length, (p) => !given[p] && (start[p] < cost[p] || toll[p] < last.toll[p]));
+  for (const p of cheaper) cost[p] = Math.min(cost[p], start[p]);
+  for (const p of [...lost, ...cheaper]) {
+    aroundEach(lab, p, (q, length) => {
+      if (given[q]) return;
+      const way = wayOver(now, cost, q, p, length);
+      if (way < cost[p]) cost[p] = way;
+    });
+  }
+  follow(now, cost, Int32Array.from([...lost, ...cheaper]));
+  return cost;
+}
+
+/** What a step costs on one picture. */
+interface Walk {
+  lab: OklabPlanes;
+  toll: Float32Array;
+  going: Going;
+}
+
+/** The cost of p when it is reached from its neighbour q, rounded as costs are kept. */
+function wayOver(
+  { lab: { l, a, b }, toll, going: { flat, edges } }: Walk,
+  cost: Float32Array,
+  q: number,
+  p: number,
+  length: number,
+): number {
+  const dl = l[p] - l[q];
+  const da = a[p] - a[q];
+  const db = b[p] - b[q];
+  const apart = dl * dl + 4 * (da * da + db * db);
+  return Math.fround(cost[q] + length * (flat + toll[p]) + (edges === undefined ? Math.sqrt(apart) : edges * apart));
+}
+
+/** The steps to the eight neighbours, and how long they are. */
+const stepX = [1, 1, 0, -1, -1, -1, 0, 1];
+const stepY = [0, 1, 1, 1, 0, -1, -1, -1];
+const stepLength = stepX.map((dx, d) => Math.hypot(dx, stepY[d]));
+
+/** Visits the up to eight neighbours of q and how long the step to them is. */
+function aroundEach({ width, height }: OklabPlanes, q: number, visit: (p: number, length: number) => void): void {
+  const x = q % width;
+  const y = (q - x) / width;
+  for (let d = 0; d < 8; d++) {
+    const nx = x + stepX[d];
+    const ny = y + stepY[d];
+    if (nx >= 0 && ny >= 0 && nx < width && ny < height) visit(ny * width + nx, stepLength[d]);
+  }
 }
 
 const sweeps = 4;
 
-function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, toll: Float32Array, { flat, edges }: Going): void {
+function shorten(lab: OklabPlanes, cost: Float32Array, toll: Float32Array, going: Going): void {
+  const { width, height, l, a, b } = lab;
+  const { flat, edges } = going;
   const relax = (p: number, q: number, length: number): void => {
     const dl = l[p] - l[q];
     const da = a[p] - a[q];
@@ -65,6 +161,8 @@ function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, to
     const way = cost[q] + length * (flat + toll[p]) + (edges === undefined ? Math.sqrt(apart) : edges * apart);
     if (way < cost[p]) cost[p] = way;
   };
+  const changed = new Int32Array(cost.length);
+  let count = 0;
   for (let sweep = 0; sweep < sweeps; sweep++) {
     const back = (sweep & 1) === 1;
     const row = back ? width : -width;
@@ -73,6 +171,7 @@ function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, to
       for (let j = 0; j < width; j++) {
         const x = back ? width - 1 - j : j;
         const p = y * width + x;
+        const before = cost[p];
         const side = back ? 1 : -1;
         if (j > 0) relax(p, p + side, 1);
         if (i > 0) {
@@ -80,7 +179,41 @@ function shorten({ width, height, l, a, b }: OklabPlanes, cost: Float32Array, to
           if (x > 0) relax(p, p + row - 1, Math.SQRT2);
           if (x + 1 < width) relax(p, p + row + 1, Math.SQRT2);
         }
+        // What the last sweep still shortens may shorten what lies the other way.
+        if (sweep + 1 === sweeps && cost[p] < before) changed[count++] = p;
       }
+    }
+  }
+  follow({ lab, toll, going }, cost, changed.subarray(0, count));
+}
+
+/** Shortens ways from some pixels on until none gets shorter. */
+function follow(walk: Walk, cost: Float32Array, from: Int32Array): void {
+  const { width, height } = walk.lab;
+  const queue = new Int32Array(cost.length + 1);
+  const waiting = new Uint8Array(cost.length);
+  let tail = from.length;
+  queue.set(from);
+  for (const p of from) waiting[p] = 1;
+  for (let head = 0; head !== tail; head = head + 1 === queue.length ? 0 : head + 1) {
+    const q = queue[head];
+    waiting[q] = 0;
+    const x = q % width;
+    const y = (q - x) / width;
+    for (let d = 0; d < 8; d++) {
+      const nx = x + stepX[d];
+      const ny = y + stepY[d];
+      if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+      const p = ny * width + nx;
+      // What is as near already cannot come nearer from here.
+      if (cost[p] <= cost[q]) continue;
+      const way = wayOver(walk, cost, q, p, stepLength[d]);
+      if (way >= cost[p]) continue;
+      cost[p] = way;
+      if (waiting[p]) continue;
+      waiting[p] = 1;
+      queue[tail] = p;
+      tail = tail + 1 === queue.length ? 0 : tail + 1;
     }
   }
 }

@@ -3,9 +3,17 @@ import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { grownMask } from '../raster/morphology';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { widened } from '../raster/widened';
 
 /** Least squared light that counts as structure of the guide. */
 const epsilon = 2e-4;
+
+/** What was carried up before, and from what. */
+export interface Carried {
+  small: Plane;
+  solved: Uint8Array;
+  large: Plane;
+}
 
 /**
  * A small matte made large with the detail of the large picture: in every 3 × 3 window of the small picture opacity is
@@ -16,22 +24,51 @@ const epsilon = 2e-4;
  * @param shot the large picture, linear light
  * @param small opacity, 0 to 1
  * @param solved 1 for the small pixels whose opacity was solved; elsewhere the matte is simply enlarged
+ * @param last another small matte of the same pictures, carried up: only what differs from it is carried, for the same answer
  * @throws AbortError
  */
-export async function carryUp(smallLight: Picture, shot: Picture, small: Plane, solved: Uint8Array, context: Context): Promise<Plane> {
+export async function carryUp(
+  smallLight: Picture,
+  shot: Picture,
+  small: Plane,
+  solved: Uint8Array,
+  context: Context,
+  last?: Carried,
+): Promise<Plane> {
   const { width: w, height: h } = small;
   const { width, height } = shot;
+  const differs = last && changed(small.data, solved, last);
+  if (differs?.includes(1) === false) return last!.large;
+  const fitted = grownMask(solved, w, h, 3);
+  const averaged = grownMask(solved, w, h, 1.5);
+  const out = sharedFloats(width * height, context);
+  if (last && differs) {
+    // A line is fitted over its neighbours, averaged with theirs, and used from the next pixel.
+    keepWithin(fitted, widened(differs, w, h, 6));
+    keepWithin(averaged, widened(differs, w, h, 5));
+    out.set(last.large.data);
+  }
   const job: CarryJob = {
     light: await seenPicture(smallLight, context),
     shot: await seenPicture(withOpacity(shot), context),
     small: { ...small, data: seenByAll(small.data, context) },
     solved,
-    fitted: grownMask(solved, w, h, 3),
-    averaged: grownMask(solved, w, h, 1.5),
-    out: sharedFloats(width * height, context),
+    ...(differs && { again: widened(differs, w, h, 4) }),
+    ...{ fitted, averaged, out },
   };
   await together(carryBand, job, Math.ceil(h / band), context, 'Carrying opacity up');
   return { width, height, data: job.out };
+}
+
+/** 1 where a small matte differs from an earlier one. */
+function changed(small: Float32Array, solved: Uint8Array, last: Carried): Uint8Array {
+  const out = new Uint8Array(solved.length);
+  for (let p = 0; p < out.length; p++) if (solved[p] !== last.solved[p] || small[p] !== last.small.data[p]) out[p] = 1;
+  return out;
+}
+
+function keepWithin(mask: Uint8Array, part: Uint8Array): void {
+  for (let p = 0; p < mask.length; p++) mask[p] &= part[p];
 }
 
 interface CarryJob {
@@ -39,6 +76,8 @@ interface CarryJob {
   shot: Picture;
   small: Plane;
   solved: Uint8Array;
+  /** 1 for the small pixels around which the matte may be another than the last; everywhere when left out. */
+  again?: Uint8Array;
   /** Where colour lines are fitted, and where they are averaged. */
   fitted: Uint8Array;
   averaged: Uint8Array;
@@ -51,7 +90,7 @@ const band = 32;
 /** Carries one band of the small matte up after the other. */
 export const carryBand: Kernel<CarryJob> = {
   name: 'carryBand',
-  begin({ light, shot, small: { width: w, height: h, data: a }, solved, fitted, averaged, out }) {
+  begin({ light, shot, small: { width: w, height: h, data: a }, solved, again, fitted, averaged, out }) {
     const { width, height } = shot;
     const left = new Int32Array(width);
     const share = new Float32Array(width);
@@ -72,6 +111,7 @@ export const carryBand: Kernel<CarryJob> = {
       const to = Math.min(h, from + band);
       // One row more is looked at from the last large row.
       const until = Math.min(h, to + 1);
+      if (again && !again.subarray(from * w, until * w).includes(1)) return;
       const first = Math.max(0, from - 1);
       const lines = smoothed(colourLines(light, a, fitted, first, Math.min(h, until + 1)), first, averaged, w, h, from, until);
       for (let y = firstOf(from), end = to === h ? height : firstOf(to); y < end; y++) {
@@ -84,6 +124,7 @@ export const carryBand: Kernel<CarryJob> = {
           const x0 = left[x];
           const x1 = x0 + 1 < w ? x0 + 1 : x0;
           const p = y * width + x;
+          if (again && !(again[top + x0] | again[top + x1] | again[low + x0] | again[low + x1])) continue;
           if (!(solved[top + x0] | solved[top + x1] | solved[low + x0] | solved[low + x1])) {
             out[p] = a[top + x0];
             continue;

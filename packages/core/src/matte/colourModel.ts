@@ -1,6 +1,6 @@
 import { seenLab } from '../colour/oklab';
 import type { Context } from '../context/context';
-import { seenByAll } from '../context/together';
+import { seenByAll, sharedBytes, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
 
 /** Four numbers that describe a pixel: OKLab and, where texture counts, how rough its surroundings are. */
@@ -58,6 +58,42 @@ export function fitColourModel(features: Features, pixels: ArrayLike<number>, co
   const centres = splitCentres(points, n, count);
   const member = cluster(points, n, centres);
   return { rough: !!rough, parts: gaussians(points, n, member, centres.length / 4) };
+}
+
+interface SidesJob {
+  features: Features;
+  sides: { pixels: ArrayLike<number>; count: number; parts: Float64Array }[];
+}
+
+/** Learns one side after the other; what is left of the room for parts stays `NaN`. */
+export const learnSide: Kernel<SidesJob> = {
+  name: 'learnSide',
+  begin:
+    ({ features, sides }) =>
+    (i) => {
+      const { pixels, count, parts } = sides[i];
+      parts.set(fitColourModel(features, pixels, count).parts);
+    },
+};
+
+/** The models of inside, up to five parts, and outside, up to seven, from pixels of each. @throws AbortError */
+export async function sidesOf(
+  features: Features,
+  inside: ArrayLike<number>,
+  outside: ArrayLike<number>,
+  context: Context,
+): Promise<{ inside: ColourModel; outside: ColourModel }> {
+  const side = (pixels: ArrayLike<number>, count: number): SidesJob['sides'][number] => {
+    const room = sharedBytes(8 * perPart * count, context).buffer;
+    return { pixels, count, parts: new Float64Array(room).fill(NaN) };
+  };
+  const sides = [side(inside, 5), side(outside, 7)];
+  await together(learnSide, { features: seenFeatures(features, context), sides }, sides.length, context);
+  const [forInside, forOutside] = sides.map(({ parts }) => {
+    const end = parts.findIndex(Number.isNaN);
+    return { rough: !!features.rough, parts: end < 0 ? parts : parts.subarray(0, end) };
+  });
+  return { inside: forInside, outside: forOutside };
 }
 
 /** Pixels looked at, about. */
@@ -252,30 +288,28 @@ function invertLower(l: number[][]): number[][] {
 }
 
 /**
- * How unlikely a pixel is under the model: −2·log likelihood of its best component, without the constant.
- * `Infinity` for an empty model.
+ * How unlikely a pixel is under the model: −2·log likelihood of its best component, without the constant; at most the limit
+ * given, which an empty model reaches. It is asked millions of times, so the pixel's features come as numbers.
  */
-export function unlikeliness(model: ColourModel, features: Features, pixel: number): number {
-  const m = model.parts;
-  const l = features.l[pixel];
-  const a = features.a[pixel];
-  const b = features.b[pixel];
-  const rough = model.rough && features.rough ? features.rough[pixel] : 0;
-  let least = Infinity;
+export function unlikeliness({ parts: m, rough }: ColourModel, l: number, a: number, b: number, r: number, limit: number): number {
+  let least = limit;
   for (let k = 0; k < m.length; k += perPart) {
     const x = l - m[k];
-    const y = a - m[k + 1];
-    const z = b - m[k + 2];
     const p = m[k + 4] * x;
     let v = p * p + m[k + 14];
     // The rest only adds: most components are out of the running by now.
     if (v >= least) continue;
+    const y = a - m[k + 1];
     const q = m[k + 5] * x + m[k + 6] * y;
-    const r = m[k + 7] * x + m[k + 8] * y + m[k + 9] * z;
-    v += q * q + r * r;
-    if (model.rough) {
-      const s = m[k + 10] * x + m[k + 11] * y + m[k + 12] * z + m[k + 13] * (rough - m[k + 3]);
-      v += s * s;
+    v += q * q;
+    if (v >= least) continue;
+    const z = b - m[k + 2];
+    const s = m[k + 7] * x + m[k + 8] * y + m[k + 9] * z;
+    v += s * s;
+    if (v >= least) continue;
+    if (rough) {
+      const t = m[k + 10] * x + m[k + 11] * y + m[k + 12] * z + m[k + 13] * (r - m[k + 3]);
+      v += t * t;
     }
     if (v < least) least = v;
   }

@@ -1,6 +1,8 @@
 import type { Context } from '../context/context';
 import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
+import { distanceTo } from '../raster/distance';
 import { seenPicture, type Picture, type Plane } from '../raster/plane';
+import { widened } from '../raster/widened';
 import { surelyIn, undecided } from './undecided';
 
 /** A first opacity of the undecided pixels and how far it can be trusted. */
@@ -9,6 +11,16 @@ export interface Guess {
   opacity: Plane;
   /** 0 (do not believe) to 1. */
   trust: Plane;
+}
+
+/** A guess and how it was come by. */
+export interface PairGuess extends Guess {
+  state: Uint8Array;
+  /** The pair that each pixel has found: pixels with the subject's and the background's colour, or −1. */
+  bestIn: Int32Array;
+  bestOut: Int32Array;
+  /** How far a pixel has looked for it, px. */
+  looked: Float32Array;
 }
 
 const rays = 8;
@@ -21,30 +33,63 @@ const rays = 8;
  *
  * @param light the picture in the light in which mixing is taken as linear
  * @param state one of `surelyOut`, `undecided`, `surelyIn` a pixel
+ * @param last the guess at other states of the same picture: only what can see a difference looks again, for the same answer
  * @throws AbortError
  */
-export async function guessFromPairs(light: Picture, state: Uint8Array, context: Context): Promise<Guess> {
+export async function guessFromPairs(light: Picture, state: Uint8Array, context: Context, last?: PairGuess): Promise<PairGuess> {
   const { width, height } = light;
   const n = width * height;
+  const numbers = (from: Int32Array | undefined, fill: number): Int32Array => {
+    const out = sharedNumbers(n, context);
+    if (from) out.set(from);
+    else out.fill(fill);
+    return out;
+  };
+  const floats = (from: Float32Array | undefined): Float32Array => {
+    const out = sharedFloats(n, context);
+    if (from) out.set(from);
+    return out;
+  };
+  const looking = last && seeingOther(state, last);
+  if (looking?.includes(1) === false) return last!;
+  const taking = looking && widened(looking, width, height, 2);
   const job: PairJob = {
     ...{ light: await seenPicture(light, context), state },
-    bestIn: sharedNumbers(n, context).fill(-1),
-    bestOut: sharedNumbers(n, context).fill(-1),
-    opacity: sharedFloats(n, context),
-    trust: sharedFloats(n, context),
+    ...(looking && { looking, taking }),
+    bestIn: numbers(last?.bestIn, -1),
+    bestOut: numbers(last?.bestOut, -1),
+    looked: floats(last?.looked),
+    opacity: floats(last?.opacity.data),
+    trust: floats(last?.trust.data),
   };
   const parts = Math.ceil(height / band);
   await together(lookForPairs, job, parts, context);
   await together(takePairs, job, parts, context);
-  return { opacity: { width, height, data: job.opacity }, trust: { width, height, data: job.trust } };
+  const { bestIn, bestOut, looked, opacity, trust } = job;
+  const plane = (data: Float32Array): Plane => ({ width, height, data });
+  return { ...{ state, bestIn, bestOut, looked }, opacity: plane(opacity), trust: plane(trust) };
 }
 
-interface PairJob {
+/** 1 for the pixels whose state is another, and for those that have looked as far as such a one. */
+function seeingOther(state: Uint8Array, { state: before, looked, opacity: { width, height } }: PairGuess): Uint8Array {
+  const out = new Uint8Array(state.length);
+  let farthest = 0;
+  for (let p = 0; p < out.length; p++) {
+    if (state[p] !== before[p]) out[p] = 1;
+    else if (state[p] === undecided && looked[p] > farthest) farthest = looked[p];
+  }
+  if (!out.includes(1)) return out;
+  // Rays end beside the places they are rounded to.
+  const away = distanceTo(out, width, height, farthest + 1).data;
+  for (let p = 0; p < out.length; p++) if (state[p] === undecided && away[p] <= looked[p] + 1) out[p] = 1;
+  return out;
+}
+
+interface PairJob extends Pick<PairGuess, 'state' | 'bestIn' | 'bestOut' | 'looked'> {
   light: Picture;
-  state: Uint8Array;
-  /** The pair that each pixel has found: pixels with the subject's and the background's colour, or −1. */
-  bestIn: Int32Array;
-  bestOut: Int32Array;
+  /** 1 where pairs are looked for, and where they are taken; everywhere when left out. */
+  looking?: Uint8Array;
+  taking?: Uint8Array;
   opacity: Float32Array;
   trust: Float32Array;
 }
@@ -55,9 +100,13 @@ const band = 16;
 /** Looks for each undecided pixel's own pair, band by band. */
 export const lookForPairs: Kernel<PairJob> = {
   name: 'lookForPairs',
-  begin({ light, state, bestIn, bestOut }) {
+  begin({ light, state, looking, bestIn, bestOut, looked }) {
     const { width, height } = light;
     const reach = Math.ceil(Math.hypot(width, height) / 4);
+    const ways = Array.from({ length: 9 * rays }, (_, i) => {
+      const angle = ((i / 9) * 2 * Math.PI) / rays;
+      return { dx: Math.cos(angle), dy: Math.sin(angle) };
+    });
     const ins = new Int32Array(rays);
     const outs = new Int32Array(rays);
     const inAway = new Float32Array(rays);
@@ -65,12 +114,12 @@ export const lookForPairs: Kernel<PairJob> = {
     const look = (x: number, y: number, p: number): void => {
       let nIn = 0;
       let nOut = 0;
-      const turn = (((x % 3) + 3 * (y % 3)) / 9) * ((2 * Math.PI) / rays);
+      let farthest = 0;
+      const turn = (x % 3) + 3 * (y % 3);
       for (let k = 0; k < rays; k++) {
-        const angle = turn + (k * 2 * Math.PI) / rays;
-        const dx = Math.cos(angle);
-        const dy = Math.sin(angle);
-        for (let s = 1; s < reach; s++) {
+        const { dx, dy } = ways[turn + 9 * k];
+        let s = 1;
+        for (; s < reach; s++) {
           const qx = Math.round(x + dx * s);
           const qy = Math.round(y + dy * s);
           if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
@@ -85,12 +134,15 @@ export const lookForPairs: Kernel<PairJob> = {
           }
           break;
         }
+        if (s > farthest) farthest = s;
       }
+      looked[p] = farthest;
       let nearIn = Infinity;
       let nearOut = Infinity;
       for (let i = 0; i < nIn; i++) nearIn = Math.min(nearIn, inAway[i]);
       for (let i = 0; i < nOut; i++) nearOut = Math.min(nearOut, outAway[i]);
       let least = Infinity;
+      bestIn[p] = bestOut[p] = -1;
       for (let i = 0; i < nIn; i++) {
         for (let j = 0; j < nOut; j++) {
           const cost = misfit(light, p, ins[i], outs[j]) + 4e-3 * (inAway[i] / nearIn + outAway[j] / nearOut);
@@ -104,7 +156,14 @@ export const lookForPairs: Kernel<PairJob> = {
     };
     return (part) => {
       for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-        for (let x = 0; x < width; x++, p++) if (state[p] === undecided) look(x, y, p);
+        for (let x = 0; x < width; x++, p++) {
+          if (looking && !looking[p]) continue;
+          if (state[p] === undecided) look(x, y, p);
+          else {
+            bestIn[p] = bestOut[p] = -1;
+            looked[p] = 0;
+          }
+        }
       }
     };
   },
@@ -113,7 +172,7 @@ export const lookForPairs: Kernel<PairJob> = {
 /** Takes the best of the pairs that a pixel and its neighbours have found, band by band. */
 export const takePairs: Kernel<PairJob> = {
   name: 'takePairs',
-  begin({ light, state, bestIn, bestOut, opacity, trust }) {
+  begin({ light, state, taking, bestIn, bestOut, opacity, trust }) {
     const { width, height } = light;
     const take = (x: number, y: number, p: number): void => {
       let least = Infinity;
@@ -131,6 +190,7 @@ export const takePairs: Kernel<PairJob> = {
           }
         }
       }
+      opacity[p] = trust[p] = 0;
       if (pickIn < 0) return;
       opacity[p] = mix(light, p, pickIn, pickOut);
       const apart = colourGap(light, pickIn, pickOut);
@@ -138,7 +198,11 @@ export const takePairs: Kernel<PairJob> = {
     };
     return (part) => {
       for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-        for (let x = 0; x < width; x++, p++) if (state[p] === undecided) take(x, y, p);
+        for (let x = 0; x < width; x++, p++) {
+          if (taking && !taking[p]) continue;
+          if (state[p] === undecided) take(x, y, p);
+          else opacity[p] = trust[p] = 0;
+        }
       }
     };
   },

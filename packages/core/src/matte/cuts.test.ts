@@ -11,7 +11,7 @@ import { matte, matteGround, matteOn, plainScreen } from './matte';
 import { findSubject } from './findSubject';
 import { screenKey } from './screen';
 import { findScreen } from './screenColour';
-import { WholeGraph } from './roughCut';
+import { WholeGraph } from './wholeGraph';
 import { noTrim } from './trim';
 import { ownBalance, putLight, takeSpill, unmix } from './unmix';
 

@@ -10,6 +10,9 @@ interface EvidenceJob {
   out: Float32Array;
 }
 
+/** Evidence is not told apart beyond this. */
+const evidenceEnd = 8;
+
 /** Pixels that a thread looks at at a time. */
 const stretch = 8192;
 
@@ -17,21 +20,23 @@ const stretch = 8192;
 export const evidenceStretch: Kernel<EvidenceJob> = {
   name: 'evidenceStretch',
   begin({ lab, inside, outside, wanted, out }) {
+    const { l, a, b, rough } = lab;
     return (part) => {
       const end = Math.min(out.length, (part + 1) * stretch);
       for (let p = part * stretch; p < end; p++) {
         if (wanted && !wanted[p]) continue;
-        const forOutside = unlikeliness(outside, lab, p);
-        const forInside = unlikeliness(inside, lab, p);
-        out[p] = forOutside === forInside ? 0 : forOutside - forInside;
+        const r = rough ? rough[p] : 0;
+        const forInside = unlikeliness(inside, l[p], a[p], b[p], r, Infinity);
+        const forOutside = unlikeliness(outside, l[p], a[p], b[p], r, forInside + evidenceEnd);
+        out[p] = forOutside === forInside ? 0 : Math.max(-evidenceEnd, forOutside - forInside);
       }
     };
   },
 };
 
 /**
- * What colour says for inside (positive) or outside: the difference of −2·log likelihood under two models; infinite where one
- * of them is empty, 0 where it is not wanted.
+ * What colour says for inside (positive) or outside: the difference of −2·log likelihood under two models, from −8 to 8; 0
+ * where it is not wanted or both are empty.
  *
  * @param wanted 1 where it is, of the features' size; everywhere when left out
  * @throws AbortError

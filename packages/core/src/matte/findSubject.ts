@@ -3,11 +3,11 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
-import { fitColourModel, unlikeliness, type Features } from './colourModel';
+import { fitColourModel, sidesOf, unlikeliness, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
 import type { MatteGround } from './matte';
-import type { WholeGraph } from './roughCut';
+import type { WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOf } from '../raster/mask';
 
 /** A subject proposed without any marks. */
@@ -44,7 +44,7 @@ export async function findSubject(ground: MatteGround, context: Context): Promis
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
-    const label = mainParts(await settle(lab, ground.whole, guess, context), width, height);
+    const label = mainParts(await settle(lab, ground.cuts.first, guess, context), width, height);
     const area = label.reduce((sum, v) => sum + v, 0) / label.length;
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
@@ -66,7 +66,10 @@ function firstGuesses(lab: Features): Float32Array[] {
   const { width, height } = lab;
   const n = width * height;
   const colours = fitColourModel(lab, rimOf(width, height), 8);
-  const unlike = Float32Array.from({ length: n }, (_, p) => Math.min(60, Math.max(0, unlikeliness(colours, lab, p) + 20)));
+  const { l, a, b, rough } = lab;
+  const unlike = Float32Array.from({ length: n }, (_, p) =>
+    Math.min(60, Math.max(0, unlikeliness(colours, l[p], a[p], b[p], rough ? rough[p] : 0, 40) + 20)),
+  );
   const plane = (data: Float32Array) => ({ width, height, data });
   const texture = normalised(gaussian(plane(lab.rough ?? new Float32Array(n)), 0.02 * width).data);
   const colour = normalised(gaussian(plane(unlike), 0.012 * width).data);
@@ -101,7 +104,7 @@ async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, con
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
     const before = label;
-    const models = { inside: fitColourModel(lab, inside, 5), outside: fitColourModel(lab, outside, 7) };
+    const models = await sidesOf(lab, inside, outside, context);
     const weighed = place.map((v) => strength * v);
     label = await whole.cut(said, await colourEvidence(lab, models, context), weighed, context);
     // Hardly a pixel in five hundred has changed: it has settled.

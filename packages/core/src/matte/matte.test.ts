@@ -5,7 +5,7 @@ import type { Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { solveClosedForm } from './closedForm';
-import { fitColourModel, unlikeliness } from './colourModel';
+import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
 import { edgeColour } from './edgeColour';
 import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './marks';
 import { matte } from './matte';
@@ -102,6 +102,10 @@ test('the minimum cut costs as little as the best of all separations', async () 
   }
 });
 
+function unlikely(model: ColourModel, { l, a, b, rough }: Features, p: number): number {
+  return unlikeliness(model, l[p], a[p], b[p], rough ? rough[p] : 0, Infinity);
+}
+
 describe('colour models', () => {
   test('a model finds its own colours likelier than another’s', () => {
     const p = pictureFrom(40, 40, (x) => (x < 20 ? [0.6, 0.1, 0.1] : [0.1, 0.1, 0.6]));
@@ -109,8 +113,8 @@ describe('colour models', () => {
     const half = (left: boolean) => Array.from({ length: 1600 }, (_, i) => i).filter((i) => i % 40 < 20 === left);
     const red = fitColourModel(features, half(true), 3);
     const blue = fitColourModel(features, half(false), 3);
-    expect(unlikeliness(red, features, 5)).toBeLessThan(unlikeliness(blue, features, 5) - 100);
-    expect(unlikeliness(blue, features, 35)).toBeLessThan(unlikeliness(red, features, 35) - 100);
+    expect(unlikely(red, features, 5)).toBeLessThan(unlikely(blue, features, 5) - 100);
+    expect(unlikely(blue, features, 35)).toBeLessThan(unlikely(red, features, 35) - 100);
   });
 
   test('a few pixels more change what a model finds likely only a little', () => {
@@ -123,8 +127,8 @@ describe('colour models', () => {
     for (const extra of [5, 40, 200]) {
       const after = fitColourModel(features, [...pixels, ...Array.from({ length: extra }, (_, i) => 30_000 + i)], 6);
       for (let p = 35_000; p < 36_000; p++) {
-        changed += Math.abs(unlikeliness(after, features, p) - unlikeliness(before, features, p)) / 3000;
-        spread += Math.abs(unlikeliness(before, features, p) - unlikeliness(before, features, p + 1)) / 3000;
+        changed += Math.abs(unlikely(after, features, p) - unlikely(before, features, p)) / 3000;
+        spread += Math.abs(unlikely(before, features, p) - unlikely(before, features, p + 1)) / 3000;
       }
     }
     expect(changed).toBeLessThan(0.05 * spread);
@@ -137,14 +141,14 @@ describe('colour models', () => {
     const model = fitColourModel(features, all, 6);
     // Four colours: no more parts than that, each certain of its own.
     expect(model.parts.length).toBe(4 * 15);
-    const [a, b, c, d] = [0, 1, 2, 3].map((p) => unlikeliness(model, features, p));
+    const [a, b, c, d] = [0, 1, 2, 3].map((p) => unlikely(model, features, p));
     expect(Math.max(a, b, c, d) - Math.min(a, b, c, d)).toBeLessThan(1e-6);
     expect(fitColourModel(features, all, 6).parts).toEqual(model.parts);
   });
 
   test('no pixels give an empty model that finds everything unlikely', () => {
     const features = { width: 1, height: 1, l: new Float32Array(1), a: new Float32Array(1), b: new Float32Array(1) };
-    expect(unlikeliness(fitColourModel(features, [], 5), features, 0)).toBe(Infinity);
+    expect(unlikely(fitColourModel(features, [], 5), features, 0)).toBe(Infinity);
   });
 });
 
@@ -158,7 +162,7 @@ describe('closed-form opacity', () => {
 
   test('recovers a soft rim of two colours', async () => {
     const guess = { opacity: planeFrom(96, 80, () => 0.5), trust: planeFrom(96, 80, () => 0) };
-    const solved = await solveClosedForm(shot, openRim(truth), guess, { iterations: 300, tolerance: 1e-6 }, context);
+    const solved = await solveClosedForm(shot, openRim(truth), guess, { rounds: 300 }, context);
     const errors = solved.data.map((a, i) => Math.abs(a - truth.data[i]));
     expect(sum(errors) / openRim(truth).filter((s) => s === undecided).length).toBeLessThan(0.03);
   });

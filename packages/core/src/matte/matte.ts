@@ -2,17 +2,17 @@ import { alignPicture } from '../align/align';
 import { oklabPlanes, type Triple } from '../colour/oklab';
 import { encodeQuickly, linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
-import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { makePlane, meanOf, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
-import { carryUp } from './carryUp';
-import { solveClosedForm, type ClosedFormOptions } from './closedForm';
+import { carryUp, type Carried } from './carryUp';
+import { solveClosedForm, type ClosedFormOptions, type Solved } from './closedForm';
 import { seenFeatures, type Features } from './colourModel';
-import { guessFromPairs, type Guess } from './colourPairs';
+import { guessFromPairs, type Guess, type PairGuess } from './colourPairs';
 import { combineMattes, type Combining } from './combine';
 import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { roughCut, WholeGraph } from './roughCut';
+import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { roughness } from './roughness';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
@@ -87,10 +87,22 @@ export interface MatteGround {
   middle: Picture;
   /** The shot at the size of the first cut, and at the size of the refined one when that is another. */
   levels: Features[];
-  /** The smallest level's graph, with what flowed in it last. */
-  whole: WholeGraph;
+  cuts: CutMemory;
+  /** Full trust, of the size at which opacity is solved. */
+  sure: Plane;
   /** Pixels of each level per pixel of the shot. */
   ratios: number[];
+  /** What the last marks gave: with others only what can differ is worked out, and comes out the same. */
+  last: LastOpacity;
+}
+
+/** Each step from states to opacity, as it was done last. */
+interface LastOpacity {
+  pairs?: PairGuess;
+  small?: Solved;
+  first?: Carried;
+  solved?: Solved;
+  carried?: Carried;
 }
 
 /** Prepares a shot for any number of marks. @throws AbortError */
@@ -102,14 +114,13 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const middleLab = seenFeatures(oklabPlanes(middle), context);
   const smallLab = seenFeatures({ ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) }, context);
   const same = middle.width === small.width;
+  const levels = same ? [smallLab] : [smallLab, middleLab];
   return {
-    shot,
-    middle,
+    ...{ shot, middle, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
     light: await seenPicture(encoded(middle), context),
     smallLight: await seenPicture(encoded(small), context),
-    levels: same ? [smallLab] : [smallLab, middleLab],
-    whole: new WholeGraph(smallLab),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
+    last: {},
   };
 }
 
@@ -154,7 +165,7 @@ export function finishedCut(cut: MatteProduct, finish: Finish, kept: NonNullable
  * at about 900 px and carried up to the picture's size by local colour lines.
  */
 async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Context): Promise<MatteProduct> {
-  const { shot, light, levels, whole } = ground;
+  const { shot, light, levels, cuts } = ground;
   const { width, height } = shot;
   const kinds = new Set(marks.map((m) => m.kind));
   if (shot.a && kinds.size === 0 && shot.a.some((v) => v < 1)) {
@@ -172,10 +183,11 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   }
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
-  const cut = await roughCut(levels, scales, marks, context, whole);
+  const cut = await roughCut(levels, scales, marks, context, cuts);
   const said = rasterMarks(marks, light.width, light.height, ratio);
   const state = await undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio), context);
-  const product = await opacityIn(ground, state, await guessBySmall(ground, state, context), { iterations: 10 }, context);
+  const guess = await guessBySmall(ground, state, context);
+  const product = await opacityIn(ground, state, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
   const note = noteOn(state);
   return { ...product, ...(note && { note }) };
 }
@@ -185,14 +197,23 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
  * up. Far cheaper than to begin from pairs at the larger size, and long ways across the band are bridged.
  */
 async function guessBySmall(ground: MatteGround, state: Uint8Array, context: Context): Promise<Guess> {
-  const { light, smallLight, middle } = ground;
-  if (light.width === smallLight.width) return guessFromPairs(light, state, context);
+  const { light, smallLight, middle, last } = ground;
+  if (light.width === smallLight.width) return (last.pairs = await guessFromPairs(light, state, context, last.pairs));
   const small = smallState(state, light, smallLight);
-  const pairs = await guessFromPairs(smallLight, small, context);
-  const solved = await solveClosedForm(smallLight, small, pairs, { iterations: 25 }, context);
-  const open = maskOf(small, (s) => s === undecided);
-  const opacity = await carryUp(smallLight, middle, solved, open, context);
-  return { opacity, trust: makePlane(light.width, light.height, 1) };
+  const guess = (last.pairs = await guessFromPairs(smallLight, small, context, last.pairs));
+  const matte = inSteps(await solveClosedForm(smallLight, small, guess, { rounds: 20 }, context, last.small));
+  last.small = { state: small, guess, matte };
+  const solved = maskOf(small, (s) => s === undecided);
+  const opacity = await carryUp(smallLight, middle, matte, solved, context, last.first);
+  last.first = { small: matte, solved, large: opacity };
+  return { opacity, trust: ground.sure };
+}
+
+/** Opacity in so few steps that what hardly differs does not differ: it is only a guess. */
+function inSteps({ width, height, data }: Plane): Plane {
+  const out = new Float32Array(data.length);
+  for (let p = 0; p < out.length; p++) out[p] = Math.round(256 * data[p]) / 256;
+  return { width, height, data: out };
 }
 
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
@@ -210,19 +231,20 @@ function smallState(state: Uint8Array, large: { width: number; height: number },
 
 /** Opacity of the undecided pixels, at the picture's size. */
 async function opacityIn(
-  { light, shot }: MatteGround,
+  { light, shot, last }: MatteGround,
   state: Uint8Array,
   guess: Guess,
   options: ClosedFormOptions,
   context: Context,
 ): Promise<MatteProduct> {
-  const solved = await solveClosedForm(light, state, guess, options, context);
-  const open = new Uint8Array(state.length);
-  let count = 0;
-  for (let p = 0; p < state.length; p++) if (state[p] === undecided) count += open[p] = 1;
+  const matte = await solveClosedForm(light, state, guess, options, context, last.solved);
+  last.solved = { state, guess, matte };
+  const open = maskOf(state, (s) => s === undecided);
   const same = light.width === shot.width && light.height === shot.height;
-  const large = same ? solved : await carryUp(light, shot, solved, open, context);
-  return { matte: large, solved: count / state.length, band: { width: light.width, height: light.height, data: new Float32Array(open) } };
+  const large = same ? matte : await carryUp(light, shot, matte, open, context, last.carried);
+  if (!same) last.carried = { small: matte, solved: open, large };
+  const band = new Float32Array(open);
+  return { matte: large, solved: meanOf({ ...light, data: band }), band: { width: light.width, height: light.height, data: band } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
@@ -254,7 +276,7 @@ async function byDifference(inputs: MatteInputs, params: MatteParams, context: C
   const said = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
   const states: Record<number, number> = { [markedInside]: surelyIn, [markedOutside]: surelyOut, [markedEdge]: undecided };
   for (let p = 0; p < state.length; p++) state[p] = states[said[p]] ?? state[p];
-  const product = await opacityIn(ground, state, guess, { dataWeight: 0.1 }, context);
+  const product = await opacityIn({ ...ground, last: {} }, state, guess, { dataWeight: 0.1 }, context);
   const note =
     aligned.fits < 0.3
       ? 'The plate hardly fits the shot: it should show the same scene from the same place.'

@@ -55,7 +55,17 @@ export async function minimumCut(graph: PixelGraph, context: Context): Promise<U
     tree[p] = pull[p] > 0 ? inside : outside;
     parent[p] = terminal;
     depth[p] = 1;
-    activate(p);
+  }
+  // Amid its own kind nothing grows.
+  for (let p = 0; p < count; p++) {
+    const side = tree[p];
+    if (side === free) continue;
+    for (let k = 8 * p, end = k + 8; k < end; k++) {
+      const q = beside[k];
+      if (q < 0 || tree[q] === side) continue;
+      activate(p);
+      break;
+    }
   }
 
   /** The smallest joint along one tree from p to its terminal, and the terminal's own remaining pull. */

@@ -2,11 +2,12 @@ import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
-import { fitColourModel, type ColourModel, type Features } from './colourModel';
+import { sidesOf, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
-import { geodesicDistances } from '../colour/geodesic';
+import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
+import { contrastSteepness, join, jointCost, makeGraph, pullOf, WholeGraph } from './wholeGraph';
 import { indicesWhere, weightOf } from '../raster/mask';
 
 /** A first separation, hard. */
@@ -19,19 +20,39 @@ export interface RoughCut {
   outside: ColourModel;
 }
 
-/** Weight of a separated pair of like pixels against one unit of colour evidence. */
-const jointWeight = 12;
 /** Evidence for being nearer to inside than to outside marks, at most. */
 const positionWeight = 6;
-/** Evidence is trusted no further than this. */
-const evidenceLimit = 4;
 /** Head start of outside marks over the picture's rim. */
 const rimCost = 0.2;
 /** Toll on every step under an edge mark: the border runs there, so ways seldom cross it. */
 const fence = 0.1;
-const unit = 64;
 /** Half-width, in pixels, of the ribbon in which a larger picture's cut may differ from the smaller one's. */
 const ribbon = 5;
+
+/** What cuts of one picture have in common, and what the last one left for the next to begin with. */
+export interface CutMemory {
+  /** The smallest level's graph for the first answer, and for the second once there was one. */
+  first: WholeGraph;
+  second?: WholeGraph;
+  /** The ways from inside and from outside marks. */
+  ways?: Ways[];
+  /** How much a difference of neighbours counts, by level. */
+  steepness: number[];
+  /** The last ribbons, by level. */
+  ribbons: (Ribbon | undefined)[];
+}
+
+/** A ribbon that has been cut. */
+interface Ribbon {
+  /** The node of each pixel of the level, or −1. */
+  node: Int32Array;
+  graph: PixelGraph;
+}
+
+/** A memory without a cut in it yet. */
+export function cutMemory(levels: Features[]): CutMemory {
+  return { first: new WholeGraph(levels[0]), steepness: levels.map(contrastSteepness), ribbons: [] };
+}
 
 /**
  * Where the subject is, by colour and place: mixtures of Gaussians learnt from the marks (and once more from
@@ -43,7 +64,7 @@ const ribbon = 5;
  * (Lombaert et al. 2005). All levels show the same picture, smallest first.
  *
  * @param scales pixels of each level per pixel of the full-size shot, for the marks
- * @param whole the smallest level's graph, if it has been made before
+ * @param memory of the same levels; whatever is in it, the answer is the same
  * @throws AbortError
  */
 export async function roughCut(
@@ -51,30 +72,30 @@ export async function roughCut(
   scales: number[],
   marks: readonly Mark[],
   context: Context,
-  whole = new WholeGraph(levels[0]),
+  memory = cutMemory(levels),
 ): Promise<RoughCut> {
   const lab = levels[0];
   const { width, height } = lab;
   const said = rasterMarks(marks, width, height, scales[0]);
   const insidePixels = indicesOf(said, markedInside);
   const outsidePixels = surelyOutside(said, width, height);
-  const nearer = await placePreference(lab, said, insidePixels, outsidePixels, context);
+  const nearer = await placePreference(lab, said, insidePixels, outsidePixels, memory, context);
   const place = nearer.map((v) => positionWeight * v);
-  const cutBy = async (inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
-    const models = { inside: fitColourModel(lab, inside, 5), outside: fitColourModel(lab, outside, 7) };
-    const label = await whole.cut(said, await colourEvidence(lab, models, context), place, context);
+  const cutBy = async (graph: WholeGraph, inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
+    const models = await sidesOf(lab, inside, outside, context);
+    const label = await graph.cut(said, await colourEvidence(lab, models, context), place, context);
     return dropUnmarked(label, said, width, height);
   };
-  let label = await cutBy(insidePixels, likelyOutside(said, nearer));
-  label = await cutBy(agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside));
+  let label = await cutBy(memory.first, insidePixels, likelyOutside(said, nearer));
+  memory.second ??= memory.first.twin();
+  label = await cutBy(memory.second, agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside));
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
-  const inside = fitColourModel(colour, agreed(label, said, 1, markedInside), 5);
-  const outside = fitColourModel(colour, agreed(label, said, 0, markedOutside), 7);
-  let cut: RoughCut = { label, width, height, inside, outside };
+  const sides = await sidesOf(colour, agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside), context);
+  let cut: RoughCut = { label, width, height, ...sides };
   for (let i = 1; i < levels.length; i++) {
     const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
-    cut = await cutRibbon(cut, levels[i], larger, context);
+    cut = await cutRibbon(cut, levels[i], larger, memory, i, context);
   }
   return cut;
 }
@@ -117,6 +138,7 @@ async function placePreference(
   said: Uint8Array,
   insidePixels: Int32Array,
   outsidePixels: Int32Array,
+  memory: CutMemory,
   context: Context,
 ): Promise<Float32Array> {
   const { width, height } = lab;
@@ -138,114 +160,13 @@ async function placePreference(
   }
   for (const p of outsidePixels) fromOutside[p] = 0;
   const toll = weightOf(said, (code) => code === markedEdge).map((v) => fence * v);
-  const [toInside, toOutside] = await geodesicDistances(lab, [fromInside, fromOutside], toll, context);
+  memory.ways = await geodesicWays(lab, [fromInside, fromOutside], toll, context, memory.ways);
+  const [toInside, toOutside] = memory.ways.map((w) => w.cost);
   return toInside.map((d, i) => {
     const e = toOutside[i];
     if (!Number.isFinite(d)) return Number.isFinite(e) ? -1 : 0;
     return Number.isFinite(e) ? (e - d) / (e + d + 1e-3) : 1;
   });
-}
-
-/** Cost of separating two neighbours: high between like pixels, low across an edge. */
-function jointCost(lab: Features, p: number, q: number, steepness: number, length: number): number {
-  const d = (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
-  return 1 + Math.round((unit * jointWeight * Math.exp(-d * steepness)) / length);
-}
-
-/** One over twice the mean squared difference of neighbours: makes the joints fit the picture's contrast. */
-function contrastSteepness(lab: Features): number {
-  const { width, height } = lab;
-  let sum = 0;
-  let n = 0;
-  for (let y = 0; y + 1 < height; y += 2) {
-    for (let x = 0; x + 1 < width; x += 2) {
-      const p = y * width + x;
-      for (const q of [p + 1, p + width]) {
-        sum += (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
-        n++;
-      }
-    }
-  }
-  return sum > 1e-9 ? n / (2 * sum) : 0;
-}
-
-const hard = 1 << 24;
-
-/** @param colour evidence of colour as `colourEvidence` gives it @param place the same of place, in graph units */
-function pullOf(code: number, colour: number, place = 0): number {
-  if (code === markedInside) return hard;
-  if (code === markedOutside) return -hard;
-  return Math.round(unit * (Math.max(-evidenceLimit, Math.min(evidenceLimit, colour / 2)) + place));
-}
-
-/**
- * A picture's whole graph, made once. What flows in it after a cut is where the next cut begins, whatever is asked then: only
- * the difference in what pixels pull has to be routed (Kohli & Torr 2007), and the answer is the same as from nothing.
- */
-export class WholeGraph {
-  private readonly graph: PixelGraph;
-  private readonly pulled: Int32Array;
-  /** False while a cut is under way or was broken off. */
-  private settled = true;
-  /** Ends with the last cut that was asked for: one at a time. */
-  private last: Promise<unknown> = Promise.resolve();
-
-  constructor(private readonly lab: Features) {
-    const { width, height } = lab;
-    this.graph = makeGraph(width * height);
-    this.pulled = new Int32Array(width * height);
-    this.join();
-  }
-
-  private join(): void {
-    const { width, height } = this.lab;
-    const steepness = contrastSteepness(this.lab);
-    for (let y = 0, p = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, p++) {
-        for (let d = 0; d < 4; d++) {
-          const nx = x + stepX[d];
-          const ny = y + stepY[d];
-          if (nx < 0 || nx >= width || ny >= height) continue;
-          const q = ny * width + nx;
-          join(this.graph, p, q, d, jointCost(this.lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1));
-        }
-      }
-    }
-  }
-
-  /**
-   * The cheapest whole cut under evidence of colour and a preference for places.
-   *
-   * @param said the marks' codes; marked pixels are hard
-   * @param colour as `colourEvidence` gives it
-   * @param place evidence for inside (positive) or outside by place, in the models' units
-   * @throws AbortError
-   */
-  cut(said: Uint8Array, colour: Float32Array, place: Float32Array, context: Context): Promise<Uint8Array> {
-    const pullAt = (p: number): number => pullOf(said[p], colour[p], place[p]);
-    const cut = this.last.then(() => this.cutNow(pullAt, context));
-    this.last = cut.catch(() => undefined);
-    return cut;
-  }
-
-  private async cutNow(pullAt: (p: number) => number, context: Context): Promise<Uint8Array> {
-    const { graph, pulled } = this;
-    if (!this.settled) {
-      graph.pull.fill(0);
-      pulled.fill(0);
-      this.join();
-    }
-    this.settled = false;
-    for (let p = 0; p < pulled.length; p++) {
-      if ((p & 8191) === 0) await pause(context);
-      const wanted = pullAt(p);
-      graph.pull[p] += wanted - pulled[p];
-      pulled[p] = wanted;
-    }
-    const label = await minimumCut(graph, context);
-    this.settled = true;
-    return label;
-  }
 }
 
 /** Whatever no inside mark touches is not subject, however alike it looks. */
@@ -257,24 +178,18 @@ function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height
   return label;
 }
 
-function makeGraph(count: number): PixelGraph {
-  return {
-    count,
-    beside: new Int32Array(count * 8).fill(-1),
-    joint: new Int32Array(count * 8),
-    pull: new Int32Array(count),
-  };
-}
-
-function join(graph: PixelGraph, p: number, q: number, d: number, cost: number): void {
-  graph.beside[p * 8 + d] = q;
-  graph.beside[q * 8 + (d ^ 4)] = p;
-  graph.joint[p * 8 + d] = cost;
-  graph.joint[q * 8 + (d ^ 4)] = cost;
-}
-
-/** The cut again on a larger picture, free only near the border of the smaller one's and where marks disagree. */
-async function cutRibbon(small: RoughCut, lab: Features, said: Uint8Array, context: Context): Promise<RoughCut> {
+/**
+ * The cut again on a larger picture, free only near the border of the smaller one's and where marks disagree. It begins with
+ * what flowed in the level's last ribbon wherever that is part of the new one.
+ */
+async function cutRibbon(
+  small: RoughCut,
+  lab: Features,
+  said: Uint8Array,
+  { steepness, ribbons }: CutMemory,
+  level: number,
+  context: Context,
+): Promise<RoughCut> {
   const { width, height } = lab;
   const label = enlarge(small, width, height);
   for (let p = 0; p < label.length; p++) {
@@ -286,7 +201,7 @@ async function cutRibbon(small: RoughCut, lab: Features, said: Uint8Array, conte
   let count = 0;
   for (let p = 0; p < node.length; p++) if (near[p]) node[p] = count++;
   const graph = makeGraph(count);
-  const steepness = contrastSteepness(lab);
+  const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
   for (let y = 0; y < height; y++) {
     if ((y & 15) === 0) await pause(context);
@@ -294,39 +209,65 @@ async function cutRibbon(small: RoughCut, lab: Features, said: Uint8Array, conte
       const p = y * width + x;
       const at = node[p];
       if (at < 0) continue;
-      let pull = pullOf(said[p], colour[p]);
+      const before = last ? last.node[p] : -1;
+      graph.pull[at] += pullOf(said[p], colour[p]);
       for (let d = 0; d < 8; d++) {
         const nx = x + stepX[d];
         const ny = y + stepY[d];
         if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
         const q = ny * width + nx;
         if (node[q] >= 0 && d >= 4) continue;
-        const cost = jointCost(lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1);
-        if (node[q] >= 0) join(graph, at, node[q], d, cost);
-        else pull += label[q] ? cost : -cost;
+        if (node[q] >= 0 && before >= 0 && last!.node[q] >= 0) takeOver(graph, at, node[q], d, last!.graph, before);
+        else {
+          const cost = jointCost(lab, p, q, steepness[level], d & 1 ? Math.SQRT2 : 1);
+          if (node[q] >= 0) join(graph, at, node[q], d, cost);
+          else graph.pull[at] += label[q] ? cost : -cost;
+        }
       }
-      graph.pull[at] = pull;
     }
   }
   const cut = await minimumCut(graph, context);
+  ribbons[level] = { node, graph };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
   return { ...small, label, width, height };
 }
 
+/** Joins p to its neighbour q as `before` is joined in an earlier graph of the same picture, with what flows between them there. */
+function takeOver(graph: PixelGraph, p: number, q: number, d: number, earlier: PixelGraph, before: number): void {
+  const there = earlier.joint[before * 8 + d];
+  const back = earlier.joint[earlier.beside[before * 8 + d] * 8 + (d ^ 4)];
+  join(graph, p, q, d, there);
+  graph.joint[q * 8 + (d ^ 4)] = back;
+  const flow = (back - there) / 2;
+  graph.pull[p] -= flow;
+  graph.pull[q] += flow;
+}
+
 /** A hard separation at another size, its border smoothed by interpolation. */
 export function enlarge(cut: { label: Uint8Array; width: number; height: number }, width: number, height: number): Uint8Array {
+  const { label } = cut;
   const out = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++) {
+  const left = new Int32Array(width);
+  const right = new Int32Array(width);
+  const share = new Float64Array(width);
+  for (let x = 0; x < width; x++) {
+    const sx = Math.min(cut.width - 1, Math.max(0, ((x + 0.5) * cut.width) / width - 0.5));
+    left[x] = Math.floor(sx);
+    right[x] = Math.min(cut.width - 1, left[x] + 1);
+    share[x] = sx - left[x];
+  }
+  for (let y = 0, p = 0; y < height; y++) {
     const sy = Math.min(cut.height - 1, Math.max(0, ((y + 0.5) * cut.height) / height - 0.5));
     const y0 = Math.floor(sy);
-    const y1 = Math.min(cut.height - 1, y0 + 1);
-    for (let x = 0; x < width; x++) {
-      const sx = Math.min(cut.width - 1, Math.max(0, ((x + 0.5) * cut.width) / width - 0.5));
-      const x0 = Math.floor(sx);
-      const x1 = Math.min(cut.width - 1, x0 + 1);
-      const top = cut.label[y0 * cut.width + x0] * (x0 + 1 - sx) + cut.label[y0 * cut.width + x1] * (sx - x0);
-      const low = cut.label[y1 * cut.width + x0] * (x0 + 1 - sx) + cut.label[y1 * cut.width + x1] * (sx - x0);
-      out[y * width + x] = top * (y0 + 1 - sy) + low * (sy - y0) >= 0.5 ? 1 : 0;
+    const top = y0 * cut.width;
+    const low = Math.min(cut.height - 1, y0 + 1) * cut.width;
+    for (let x = 0; x < width; x++, p++) {
+      const a = label[top + left[x]];
+      const b = label[top + right[x]];
+      const c = label[low + left[x]];
+      const d = label[low + right[x]];
+      if (a === b && b === c && c === d) out[p] = a;
+      else out[p] = (a + (b - a) * share[x]) * (y0 + 1 - sy) + (c + (d - c) * share[x]) * (sy - y0) >= 0.5 ? 1 : 0;
     }
   }
   return out;

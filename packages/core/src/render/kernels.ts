@@ -7,6 +7,7 @@ import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
 import { assembleBand } from '../matte/closedForm';
 import { lookForPairs, takePairs } from '../matte/colourPairs';
+import { learnSide } from '../matte/colourModel';
 import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
 import { evidenceStretch } from '../matte/evidence';
 import { copyBand, sourceBand } from '../plate/patchFill';
@@ -15,7 +16,7 @@ import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
 export const kernels = [
-  ...[resizeBand, waysFrom, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
+  ...[resizeBand, waysFrom, learnSide, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];
