@@ -1,6 +1,5 @@
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
-import { indicesWhere } from '../raster/mask';
 import { seenLab, type OklabPlanes } from './oklab';
 
 /** What a step costs. */
@@ -81,12 +80,14 @@ function mended(lab: OklabPlanes, start: Float32Array, toll: Float32Array, last:
   const cost = last.cost.slice();
   const before: Walk = { lab, toll: last.toll, going: plainGoing };
   const now: Walk = { lab, toll, going: plainGoing };
-  const dearer = indicesWhere(
-    cost.length,
-    (p) => cost[p] < Infinity && (toll[p] > last.toll[p] || (start[p] > last.start[p] && last.start[p] <= cost[p])),
-  );
+  const lost: number[] = [];
+  const cheaper: number[] = [];
+  for (let p = 0; p < cost.length; p++) {
+    if (start[p] === last.start[p] && toll[p] === last.toll[p]) continue;
+    if (cost[p] < Infinity && (toll[p] > last.toll[p] || (start[p] > last.start[p] && last.start[p] <= cost[p]))) lost.push(p);
+    else if (start[p] < cost[p] || toll[p] < last.toll[p]) cheaper.push(p);
+  }
   const given = new Uint8Array(cost.length);
-  const lost = [...dearer];
   for (const p of lost) given[p] = 1;
   for (let i = 0; i < lost.length; i++) {
     const q = lost[i];
@@ -97,8 +98,7 @@ function mended(lab: OklabPlanes, start: Float32Array, toll: Float32Array, last:
     });
   }
   for (const p of lost) cost[p] = start[p];
-  const cheaper = indicesWhere(cost.length, (p) => !given[p] && (start[p] < cost[p] || toll[p] < last.toll[p]));
-  for (const p of cheaper) cost[p] = Math.min(cost[p], start[p]);
+  for (const p of cheaper) if (!given[p]) cost[p] = Math.min(cost[p], start[p]);
   for (const p of [...lost, ...cheaper]) {
     aroundEach(lab, p, (q, length) => {
       if (given[q]) return;

@@ -44,8 +44,8 @@ export async function carryUp(
   const out = sharedFloats(width * height, context);
   if (last && differs) {
     // A line is fitted over its neighbours, averaged with theirs, and used from the next pixel.
-    keepWithin(fitted, widened(differs, w, h, 6));
-    keepWithin(averaged, widened(differs, w, h, 5));
+    keepWithin(fitted, widened(differs, w, h, 4));
+    keepWithin(averaged, widened(differs, w, h, 3));
     out.set(last.large.data);
   }
   const job: CarryJob = {
@@ -53,7 +53,7 @@ export async function carryUp(
     shot: await seenPicture(withOpacity(shot), context),
     small: { ...small, data: seenByAll(small.data, context) },
     solved,
-    ...(differs && { again: widened(differs, w, h, 4) }),
+    ...(differs && { again: widened(differs, w, h, 2) }),
     ...{ fitted, averaged, out },
   };
   await together(carryBand, job, Math.ceil(h / band), context, 'Carrying opacity up');
@@ -99,6 +99,9 @@ export const carryBand: Kernel<CarryJob> = {
       left[x] = sx | 0;
       share[x] = sx - left[x];
     }
+    // Room for the lines of a band and its neighbours, as they are fitted and as they are averaged.
+    const fit = new Float32Array(4 * w * (band + 3));
+    const lines = new Float32Array(4 * w * (band + 1));
     /** The small row above the middle of a large one, as a number with its fraction. */
     const rowOf = (y: number): number => Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
     const firstOf = (row: number): number => {
@@ -113,7 +116,8 @@ export const carryBand: Kernel<CarryJob> = {
       const until = Math.min(h, to + 1);
       if (again && !again.subarray(from * w, until * w).includes(1)) return;
       const first = Math.max(0, from - 1);
-      const lines = smoothed(colourLines(light, a, fitted, first, Math.min(h, until + 1)), first, averaged, w, h, from, until);
+      colourLines(light, a, fitted, first, Math.min(h, until + 1), fit);
+      smoothed(fit, first, averaged, w, h, from, until, lines);
       for (let y = firstOf(from), end = to === h ? height : firstOf(to); y < end; y++) {
         const sy = rowOf(y);
         const y0 = sy | 0;
@@ -150,9 +154,8 @@ function lineAt(lines: Float32Array, p: number, r: number, g: number, b: number)
 }
 
 /** Opacity as a line through colour around each wanted pixel of some rows: slopes over r, g, b and the constant, four numbers a pixel. */
-function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array, from: number, to: number): Float32Array {
+function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array, from: number, to: number, lines: Float32Array): void {
   const { width, height, r, g, b } = light;
-  const lines = new Float32Array(4 * width * (to - from));
   for (let y = from; y < to; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
@@ -208,7 +211,6 @@ function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array, from: 
       lines[k + 3] = ma - sr * (mr + r[p]) - sg * (mg + g[p]) - sb * (mb + b[p]);
     }
   }
-  return lines;
 }
 
 /** Rows `from` up to `to` of the lines, averaged over 3 × 3 where wanted. @param first the row with which the lines begin */
@@ -220,20 +222,27 @@ function smoothed(
   height: number,
   from: number,
   to: number,
-): Float32Array {
-  const out = new Float32Array(4 * width * (to - from));
+  out: Float32Array,
+): void {
   for (let y = from; y < to; y++) {
     for (let x = 0; x < width; x++) {
       if (!wanted[y * width + x]) continue;
       const p = 4 * ((y - from) * width + x);
+      let [a, b, c, d] = [0, 0, 0, 0];
       for (let dy = -1; dy <= 1; dy++) {
         const row = (Math.min(height - 1, Math.max(0, y + dy)) - first) * width;
         for (let dx = -1; dx <= 1; dx++) {
           const q = 4 * (row + Math.min(width - 1, Math.max(0, x + dx)));
-          for (let k = 0; k < 4; k++) out[p + k] += lines[q + k] / 9;
+          a += lines[q];
+          b += lines[q + 1];
+          c += lines[q + 2];
+          d += lines[q + 3];
         }
       }
+      out[p] = a / 9;
+      out[p + 1] = b / 9;
+      out[p + 2] = c / 9;
+      out[p + 3] = d / 9;
     }
   }
-  return out;
 }

@@ -7,6 +7,7 @@ interface EvidenceJob {
   inside: ColourModel;
   outside: ColourModel;
   wanted?: Uint8Array;
+  most: number;
   out: Float32Array;
 }
 
@@ -19,7 +20,7 @@ const stretch = 8192;
 /** Compares two models stretch by stretch. */
 export const evidenceStretch: Kernel<EvidenceJob> = {
   name: 'evidenceStretch',
-  begin({ lab, inside, outside, wanted, out }) {
+  begin({ lab, inside, outside, wanted, most, out }) {
     const { l, a, b, rough } = lab;
     return (part) => {
       const end = Math.min(out.length, (part + 1) * stretch);
@@ -27,7 +28,7 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
         if (wanted && !wanted[p]) continue;
         const r = rough ? rough[p] : 0;
         const forInside = unlikeliness(inside, l[p], a[p], b[p], r, Infinity);
-        const forOutside = unlikeliness(outside, l[p], a[p], b[p], r, forInside + evidenceEnd);
+        const forOutside = unlikeliness(outside, l[p], a[p], b[p], r, forInside + most);
         out[p] = forOutside === forInside ? 0 : Math.max(-evidenceEnd, forOutside - forInside);
       }
     };
@@ -39,6 +40,7 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
  * where it is not wanted or both are empty.
  *
  * @param wanted 1 where it is, of the features' size; everywhere when left out
+ * @param most evidence above it is given as it, and costs less
  * @throws AbortError
  */
 export async function colourEvidence(
@@ -46,10 +48,11 @@ export async function colourEvidence(
   { inside, outside }: { inside: ColourModel; outside: ColourModel },
   context: Context,
   wanted?: Uint8Array,
+  most = evidenceEnd,
 ): Promise<Float32Array> {
   const { width, height } = lab;
   const out = sharedFloats(width * height, context);
-  const job = { lab: seenFeatures(lab, context), inside, outside, ...(wanted && { wanted }), out };
+  const job = { lab: seenFeatures(lab, context), inside, outside, ...(wanted && { wanted }), most, out };
   await together(evidenceStretch, job, Math.ceil(out.length / stretch), context);
   return out;
 }

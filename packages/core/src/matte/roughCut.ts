@@ -8,7 +8,7 @@ import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
 import { contrastSteepness, join, jointCost, makeGraph, pullOf, WholeGraph } from './wholeGraph';
-import { indicesWhere, weightOf } from '../raster/mask';
+import { indicesWhere, maskOf, weightOf } from '../raster/mask';
 
 /** A first separation, hard. */
 export interface RoughCut {
@@ -146,12 +146,9 @@ async function placePreference(
   const fromInside = new Float32Array(n).fill(Infinity);
   const fromOutside = new Float32Array(n).fill(Infinity);
   for (const p of insidePixels) fromInside[p] = 0;
-  const away = distanceTo(
-    fromInside.map((v) => (v === 0 ? 1 : 0)),
-    width,
-    height,
-  ).data;
   const clear = 0.12 * Math.max(width, height);
+  const marked = maskOf(said, (code) => code === markedInside);
+  const away = distanceTo(marked, width, height, clear + 1).data;
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;

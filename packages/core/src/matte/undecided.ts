@@ -12,6 +12,8 @@ export const surelyIn = 2;
 
 /** Band kept undecided on either side of any border, px. */
 const crisp = 2;
+/** Evidence of a gap far inside. */
+const plainGap = -7;
 
 /**
  * Where opacity is still open: everything under edge marks, a pixel or two along crisp borders, and further
@@ -29,15 +31,20 @@ export async function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Arr
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
-  const open = new Uint8Array(n);
-  for (let p = 0; p < n; p++) open[p] = said[p] === 0 && (near[p] || label[p] !== 0) ? 1 : 0;
-  const evidences = await colourEvidence(lab, cut, context, open);
   const against = new Uint8Array(n);
+  const beside = new Uint8Array(n);
+  const deep = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
-    if (!open[p]) continue;
-    const evidence = evidences[p];
-    // A gap between wires or canes may lie far from the border, but must then be plain.
-    if (label[p] === 1 ? evidence < (near[p] ? -3 : -7) : evidence > 3) against[p] = 1;
+    if (said[p] !== 0) continue;
+    if (near[p]) beside[p] = 1;
+    else deep[p] = label[p];
+  }
+  const around = await colourEvidence(lab, cut, context, beside);
+  // A gap between wires or canes may lie far from the border, but must then be plain.
+  const within = await colourEvidence(lab, cut, context, deep, plainGap);
+  for (let p = 0; p < n; p++) {
+    if (deep[p]) against[p] = within[p] < plainGap ? 1 : 0;
+    else if (beside[p]) against[p] = (label[p] === 1 ? around[p] < -3 : around[p] > 3) ? 1 : 0;
   }
   const doubtful = grownMask(against, width, height, 1.5);
   const out = new Uint8Array(n);
