@@ -1,5 +1,6 @@
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
+import { indicesWhere } from '../raster/mask';
 import { seenLab, type OklabPlanes } from './oklab';
 
 /** What a step costs. */
@@ -14,8 +15,8 @@ const plainGoing: Going = { flat: 0.02 };
 
 /**
  * Length of the cheapest way from every pixel to the nearest seed, where crossing colour differences costs and
- * flat colour hardly does (geodesic distance; Bai & Sapiro 2007). Four raster sweeps in alternating directions (Toivanen 1996)
- * find nearly all ways; those of many turns are followed until nothing gets shorter.
+ * flat colour hardly does (geodesic distance; Bai & Sapiro 2007). Exact: pixels are taken from buckets of nearly equal cost,
+ * cheapest first (Dial 1969).
  *
  * @param start cost at each pixel to begin with: 0 on a seed, `Infinity` where none is
  * @param toll extra cost of a step onto each pixel
@@ -23,7 +24,7 @@ const plainGoing: Going = { flat: 0.02 };
  */
 export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Float32Array, going = plainGoing): Float32Array {
   const cost = start.slice();
-  shorten(lab, cost, toll, going);
+  follow({ lab, toll, going }, cost, seedsOf(cost));
   return cost;
 }
 
@@ -46,8 +47,12 @@ export const waysFrom: Kernel<WaysJob> = {
   begin:
     ({ lab, costs, toll }) =>
     (i) =>
-      shorten(lab, costs[i], toll, plainGoing),
+      follow({ lab, toll, going: plainGoing }, costs[i], seedsOf(costs[i])),
 };
+
+function seedsOf(start: Float32Array): Int32Array {
+  return indicesWhere(start.length, (p) => start[p] < Infinity);
+}
 
 /**
  * Several of these distances at once, one a thread.
@@ -106,7 +111,7 @@ function mended(lab: OklabPlanes, start: Float32Array, toll: Float32Array, last:
       if (way < cost[p]) cost[p] = way;
     });
   }
-  follow(now, cost, Int32Array.from([...lost, ...cheaper]));
+  follow(now, cost, lost.concat(cheaper));
   return cost;
 }
 
@@ -148,72 +153,61 @@ function aroundEach({ width, height }: OklabPlanes, q: number, visit: (p: number
   }
 }
 
-const sweeps = 4;
-
-function shorten(lab: OklabPlanes, cost: Float32Array, toll: Float32Array, going: Going): void {
-  const { width, height, l, a, b } = lab;
-  const { flat, edges } = going;
-  const relax = (p: number, q: number, length: number): void => {
-    const dl = l[p] - l[q];
-    const da = a[p] - a[q];
-    const db = b[p] - b[q];
-    const apart = dl * dl + 4 * (da * da + db * db);
-    const way = cost[q] + length * (flat + toll[p]) + (edges === undefined ? Math.sqrt(apart) : edges * apart);
-    if (way < cost[p]) cost[p] = way;
-  };
-  const changed = new Int32Array(cost.length);
-  let count = 0;
-  for (let sweep = 0; sweep < sweeps; sweep++) {
-    const back = (sweep & 1) === 1;
-    const row = back ? width : -width;
-    for (let i = 0; i < height; i++) {
-      const y = back ? height - 1 - i : i;
-      for (let j = 0; j < width; j++) {
-        const x = back ? width - 1 - j : j;
-        const p = y * width + x;
-        const before = cost[p];
-        const side = back ? 1 : -1;
-        if (j > 0) relax(p, p + side, 1);
-        if (i > 0) {
-          relax(p, p + row, 1);
-          if (x > 0) relax(p, p + row - 1, Math.SQRT2);
-          if (x + 1 < width) relax(p, p + row + 1, Math.SQRT2);
-        }
-        // What the last sweep still shortens may shorten what lies the other way.
-        if (sweep + 1 === sweeps && cost[p] < before) changed[count++] = p;
-      }
-    }
-  }
-  follow({ lab, toll, going }, cost, changed.subarray(0, count));
-}
+/** So many buckets, each for costs a flat step apart; the last holds whatever is dearer until it is dealt out anew. */
+const buckets = 4096;
 
 /** Shortens ways from some pixels on until none gets shorter. */
-function follow(walk: Walk, cost: Float32Array, from: Int32Array): void {
+function follow(walk: Walk, cost: Float32Array, from: ArrayLike<number>): void {
   const { width, height } = walk.lab;
-  const queue = new Int32Array(cost.length + 1);
-  const waiting = new Uint8Array(cost.length);
-  let tail = from.length;
-  queue.set(from);
-  for (const p of from) waiting[p] = 1;
-  for (let head = 0; head !== tail; head = head + 1 === queue.length ? 0 : head + 1) {
-    const q = queue[head];
-    waiting[q] = 0;
-    const x = q % width;
-    const y = (q - x) / width;
-    for (let d = 0; d < 8; d++) {
-      const nx = x + stepX[d];
-      const ny = y + stepY[d];
-      if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-      const p = ny * width + nx;
-      // What is as near already cannot come nearer from here.
-      if (cost[p] <= cost[q]) continue;
-      const way = wayOver(walk, cost, q, p, stepLength[d]);
-      if (way >= cost[p]) continue;
-      cost[p] = way;
-      if (waiting[p]) continue;
-      waiting[p] = 1;
-      queue[tail] = p;
-      tail = tail + 1 === queue.length ? 0 : tail + 1;
+  const { flat } = walk.going;
+  let base = 0;
+  const first = new Int32Array(buckets).fill(-1);
+  // The pixels of a bucket are a chain; a pixel is in one at most.
+  const next = new Int32Array(cost.length);
+  const before = new Int32Array(cost.length);
+  const bucketOf = new Int16Array(cost.length).fill(-1);
+  const put = (p: number): void => {
+    const k = Math.max(0, Math.min(buckets - 1, Math.floor((cost[p] - base) / flat)));
+    if (bucketOf[p] === k) return;
+    if (bucketOf[p] >= 0) take(p);
+    bucketOf[p] = k;
+    before[p] = -1;
+    next[p] = first[k];
+    if (first[k] >= 0) before[first[k]] = p;
+    first[k] = p;
+  };
+  const take = (p: number): void => {
+    if (before[p] >= 0) next[before[p]] = next[p];
+    else first[bucketOf[p]] = next[p];
+    if (next[p] >= 0) before[next[p]] = before[p];
+    bucketOf[p] = -1;
+  };
+  for (let i = 0; i < from.length; i++) if (cost[from[i]] < Infinity) put(from[i]);
+  for (let k = 0; k < buckets; k++) {
+    if (k === buckets - 1 && first[k] >= 0) {
+      const dear: number[] = [];
+      for (let q = first[k]; q >= 0; q = next[q]) dear.push(q);
+      base = dear.reduce((least, q) => Math.min(least, cost[q]), Infinity);
+      for (const q of dear) take(q);
+      for (const q of dear) put(q);
+      k = 0;
+    }
+    for (let q = first[k]; q >= 0; q = first[k]) {
+      take(q);
+      const x = q % width;
+      const y = (q - x) / width;
+      for (let d = 0; d < 8; d++) {
+        const nx = x + stepX[d];
+        const ny = y + stepY[d];
+        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+        const p = ny * width + nx;
+        // What is as near already cannot come nearer from here.
+        if (cost[p] <= cost[q]) continue;
+        const way = wayOver(walk, cost, q, p, stepLength[d]);
+        if (way >= cost[p]) continue;
+        cost[p] = way;
+        put(p);
+      }
     }
   }
 }
