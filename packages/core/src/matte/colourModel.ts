@@ -76,18 +76,19 @@ export const learnSide: Kernel<SidesJob> = {
     },
 };
 
-/** The models of inside, up to five parts, and outside, up to seven, from pixels of each. @throws AbortError */
+/** The models of inside and outside from pixels of each, of so many parts at most. @throws AbortError */
 export async function sidesOf(
   features: Features,
   inside: ArrayLike<number>,
   outside: ArrayLike<number>,
   context: Context,
+  [most, mostOutside] = [5, 7],
 ): Promise<{ inside: ColourModel; outside: ColourModel }> {
   const side = (pixels: ArrayLike<number>, count: number): SidesJob['sides'][number] => {
     const room = sharedBytes(8 * perPart * count, context).buffer;
     return { pixels, count, parts: new Float64Array(room).fill(NaN) };
   };
-  const sides = [side(inside, 5), side(outside, 7)];
+  const sides = [side(inside, most), side(outside, mostOutside)];
   await together(learnSide, { features: seenFeatures(features, context), sides }, sides.length, context);
   const [forInside, forOutside] = sides.map(({ parts }) => {
     const end = parts.findIndex(Number.isNaN);

@@ -8,6 +8,7 @@ import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { markedInside, markedOutside, type Mark } from './marks';
 import { matte, matteGround, matteOn, plainScreen } from './matte';
+import { busyness } from './busyness';
 import { findSubject } from './findSubject';
 import { screenKey } from './screen';
 import { findScreen } from './screenColour';
@@ -225,6 +226,31 @@ describe('a difference', () => {
     );
     const same = await matteOn({ ground: await prepared, plate: shot }, { cut: 'difference', marks: [], trim: noTrim }, context);
     expect(same.note).toMatch(/Nothing in the shot differs/);
+  });
+});
+
+describe('busyness', () => {
+  const random = seeded(9);
+  const noise = Float32Array.from({ length: 80 * 60 }, () => random());
+  const at = (value: (x: number, y: number) => number): number => {
+    const l = new Float32Array(80 * 60);
+    for (let p = 0; p < l.length; p++) l[p] = value(p % 80, Math.floor(p / 80));
+    const plain = new Float32Array(l.length);
+    const out = busyness({ width: 80, height: 60, l, a: plain, b: plain }, 80, 60);
+    return out[30 * 80 + 40];
+  };
+
+  test('is in wool, not in boards or at an edge', () => {
+    const wool = at((x, y) => 0.5 + 0.1 * (noise[y * 80 + x] - 0.5));
+    expect(at(() => 0.5)).toBe(0);
+    expect(at((x) => 0.5 + 0.1 * Math.sin(x))).toBeLessThan(0.05 * wool);
+    expect(at((x, y) => (x + y < 70 ? 0.3 : 0.7))).toBeLessThan(0.1 * wool);
+  });
+
+  test('is the same in the sun and nearly the same in the shade', () => {
+    const wool = (light: number): number => at((x, y) => light * (0.9 + 0.2 * (noise[y * 80 + x] - 0.5)));
+    expect(wool(0.3) / wool(0.9)).toBeGreaterThan(0.7);
+    expect(wool(0.3) / wool(0.9)).toBeLessThan(1);
   });
 });
 

@@ -3,6 +3,7 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
+import { busyness } from './busyness';
 import { fitColourModel, sidesOf, unlikeliness, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
@@ -31,14 +32,15 @@ const rounds = 6;
 const placeWeight = 0.9;
 
 /**
- * Subjects proposed from the border's colours, from sharpness and texture, and from centrality: a guess by each mixture
+ * Subjects proposed from the border's colours, from busy texture, and from centrality: a guess by each mixture
  * of these, then colour models and minimum cuts in turn. Not for people only; a proposal, to be taken or dropped.
  *
  * @returns up to three that differ, best first; none when nothing stands out
  * @throws AbortError
  */
 export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
-  const lab = ground.levels[0];
+  const [small, large] = [ground.levels[0], ground.levels[ground.levels.length - 1]];
+  const lab: Features = { ...small, rough: busyness(large, small.width, small.height) };
   const { width, height } = lab;
   const guesses = firstGuesses(lab);
   const found: FoundSubject[] = [];
@@ -49,7 +51,7 @@ export async function findSubject(ground: MatteGround, context: Context): Promis
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
     const marks = marksFor(label, width, height, ground.ratios[0] * context.scale);
-    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(lab, label) });
+    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(guesses[0], label, width, height) });
   }
   return found.sort((a, b) => b.score - a.score);
 }
@@ -104,7 +106,7 @@ async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, con
   for (let round = 0; round < rounds && inside.length >= 50 && outside.length >= 50; round++) {
     const strength = round === 0 ? 2 : 1;
     const before = label;
-    const models = await sidesOf(lab, inside, outside, context);
+    const models = await sidesOf(lab, inside, outside, context, [8, 14]);
     const weighed = place.map((v) => strength * v);
     label = await whole.cut(said, await colourEvidence(lab, models, context), weighed, context);
     // Hardly a pixel in five hundred has changed: it has settled.
@@ -131,19 +133,27 @@ function overlap(a: Uint8Array, b: Uint8Array): number {
   return any > 0 ? both / any : 0;
 }
 
-/** Mean colour step across the border, less when the border is long for its area. */
-function standsApart(lab: Features, label: Uint8Array): number {
-  const { width } = lab;
-  let [sum, length, area] = [0, 0, 0];
-  for (let p = 0; p + width + 1 < label.length; p++) {
-    area += label[p];
-    for (const q of [p + 1, p + width]) {
-      if (label[p] === label[q]) continue;
-      length++;
-      sum += Math.hypot(lab.l[p] - lab.l[q], lab.a[p] - lab.a[q], lab.b[p] - lab.b[q]);
+/** How many times as much the first guess says for what lies along the border inside as for what lies along it outside. */
+function standsApart(guess: Float32Array, label: Uint8Array, width: number, height: number): number {
+  const reach = 0.04 * Math.max(width, height);
+  const fromIt = distanceTo(label, width, height, reach + 1).data;
+  const fromRest = distanceTo(
+    label.map((v) => 1 - v),
+    width,
+    height,
+    reach + 1,
+  ).data;
+  let [inside, nIn, outside, nOut] = [0, 0, 0, 0];
+  for (let p = 0; p < label.length; p++) {
+    if (label[p] && fromRest[p] <= reach) {
+      inside += guess[p];
+      nIn++;
+    } else if (!label[p] && fromIt[p] <= reach) {
+      outside += guess[p];
+      nOut++;
     }
   }
-  return length > 0 ? (sum / length) * Math.pow(Math.sqrt(area) / length, 0.3) : 0;
+  return nIn && nOut ? inside / nIn / (outside / nOut + 1e-6) : 0;
 }
 
 /** Inside marks over the middle of each region, and an outside mark around it. */
