@@ -1,4 +1,4 @@
-import { components } from '../raster/components';
+import { regionRuns } from '../raster/components';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
 
@@ -34,11 +34,8 @@ function removeSpecks(matte: Plane, area: number): Plane {
   for (const solid of [true, false]) {
     const mask = new Uint8Array(data.length);
     for (let p = 0; p < mask.length; p++) if (solid ? data[p] > 0.02 : data[p] < 0.98) mask[p] = 1;
-    const found = components(mask, width, height);
-    if (found.area.every((n, i) => i === 0 || n > area)) continue;
-    for (let p = 0; p < data.length; p++) {
-      if (mask[p] && found.area[found.label[p]] <= area) data[p] = solid ? 0 : 1;
-    }
+    const { start, end, region, area: areas } = regionRuns(mask, width, height);
+    for (let i = 0; i < region.length; i++) if (areas[region[i]] <= area) data.fill(solid ? 0 : 1, start[i], end[i]);
   }
   return { width, height, data };
 }

@@ -1,3 +1,62 @@
+/** Connected regions of a mask as runs: stretches of a row that belong to it. */
+export interface RegionRuns {
+  /** First pixel of each run and the one after its last, in reading order. */
+  start: number[];
+  end: number[];
+  /** The number of each run's region, from 1 in the reading order of their first pixels. */
+  region: Int32Array;
+  /** Area in pixels of region i at index i; index 0 is unused. */
+  area: number[];
+}
+
+/**
+ * Regions of non-zero pixels that touch along a side or a corner. Runs of each row are joined to those they touch in the
+ * row above (union-find). Costs a look at each pixel, and the runs.
+ */
+export function regionRuns(mask: ArrayLike<number>, width: number, height: number): RegionRuns {
+  const start: number[] = [];
+  const end: number[] = [];
+  const parent: number[] = [];
+  const rootOf = (i: number): number => {
+    while (parent[i] !== i) i = parent[i] = parent[parent[i]];
+    return i;
+  };
+  let above = 0;
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    const first = start.length;
+    for (let p = row, last = row + width; p < last; p++) {
+      if (!mask[p]) continue;
+      const from = p;
+      while (p < last && mask[p]) p++;
+      const run = start.length;
+      start.push(from);
+      end.push(p);
+      parent.push(run);
+      // Runs of the row above that end before this one begins touch none that follow either.
+      while (above < first && end[above] + width < from) above++;
+      for (let k = above; k < first && start[k] + width <= p; k++) {
+        const [a, b] = [rootOf(k), rootOf(run)];
+        // The lower number stays.
+        if (a < b) parent[b] = a;
+        else parent[a] = b;
+      }
+    }
+    above = first;
+  }
+  const region = new Int32Array(start.length);
+  const area = [0];
+  for (let i = 0; i < region.length; i++) {
+    const root = rootOf(i);
+    if (root === i) {
+      region[i] = area.length;
+      area.push(0);
+    } else region[i] = region[root];
+    area[region[i]] += end[i] - start[i];
+  }
+  return { start, end, region, area };
+}
+
 /** Connected regions of a mask. */
 export interface Components {
   /** For each pixel the number of its region from 1, or 0 outside the mask. */
@@ -6,63 +65,10 @@ export interface Components {
   area: number[];
 }
 
-/**
- * Regions of non-zero pixels that touch along a side or a corner. Runs of each row are joined to those they touch in the
- * row above (union-find); linear time.
- */
+/** The same regions, pixel by pixel. */
 export function components(mask: ArrayLike<number>, width: number, height: number): Components {
+  const { start, end, region, area } = regionRuns(mask, width, height);
   const label = new Int32Array(width * height);
-  const parent: number[] = [0];
-  const count: number[] = [0];
-  const rootOf = (i: number): number => {
-    while (parent[i] !== i) i = parent[i] = parent[parent[i]];
-    return i;
-  };
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      if (!mask[row + x]) continue;
-      const from = x;
-      while (x + 1 < width && mask[row + x + 1]) x++;
-      let id = 0;
-      if (y > 0) {
-        const above = row - width;
-        const last = Math.min(width - 1, x + 1);
-        for (let u = Math.max(0, from - 1), before = 0; u <= last; u++) {
-          const other = label[above + u];
-          if (other === before) continue;
-          before = other;
-          if (other === 0) continue;
-          const root = rootOf(other);
-          if (id === 0) id = root;
-          else if (root !== id) {
-            // The lower number stays, so that numbers follow the reading order of the first pixels.
-            const [low, high] = root < id ? [root, id] : [id, root];
-            parent[high] = low;
-            count[low] += count[high];
-            id = low;
-          }
-        }
-      }
-      if (id === 0) {
-        id = parent.length;
-        parent.push(id);
-        count.push(0);
-      }
-      label.fill(id, row + from, row + x + 1);
-      count[id] += x + 1 - from;
-    }
-  }
-  const number = new Int32Array(parent.length);
-  const area = [0];
-  for (let i = 1; i < parent.length; i++) {
-    const root = rootOf(i);
-    if (number[root] === 0) {
-      number[root] = area.length;
-      area.push(count[root]);
-    }
-    number[i] = number[root];
-  }
-  for (let p = 0; p < label.length; p++) if (label[p] !== 0) label[p] = number[label[p]];
+  for (let i = 0; i < region.length; i++) label.fill(region[i], start[i], end[i]);
   return { label, area };
 }
