@@ -165,7 +165,7 @@ export function finishedCut(cut: MatteProduct, finish: Finish, kept: NonNullable
  * at about 900 px and carried up to the picture's size by local colour lines.
  */
 async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Context): Promise<MatteProduct> {
-  const { shot, light, levels, cuts } = ground;
+  const { shot, levels, cuts } = ground;
   const { width, height } = shot;
   const kinds = new Set(marks.map((m) => m.kind));
   if (shot.a && kinds.size === 0 && shot.a.some((v) => v < 1)) {
@@ -184,8 +184,7 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
   const cut = await roughCut(levels, scales, marks, context, cuts);
-  const said = rasterMarks(marks, light.width, light.height, ratio);
-  const state = await undecidedBand(cut, levels[levels.length - 1], said, Math.max(3, 14 * ratio), context);
+  const state = await undecidedBand(cut, levels[levels.length - 1], Math.max(3, 14 * ratio), context);
   const guess = await guessBySmall(ground, state, context);
   const product = await opacityIn(ground, state, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
   const note = noteOn(state);

@@ -16,6 +16,8 @@ export interface RoughCut {
   label: Uint8Array;
   width: number;
   height: number;
+  /** The marks' codes at its size. */
+  said: Uint8Array;
   inside: ColourModel;
   outside: ColourModel;
 }
@@ -51,7 +53,8 @@ interface Ribbon {
 
 /** A memory without a cut in it yet. */
 export function cutMemory(levels: Features[]): CutMemory {
-  return { first: new WholeGraph(levels[0]), steepness: levels.map(contrastSteepness), ribbons: [] };
+  const steepness = levels.map(contrastSteepness);
+  return { first: new WholeGraph(levels[0], steepness[0]), steepness, ribbons: [] };
 }
 
 /**
@@ -92,7 +95,7 @@ export async function roughCut(
 
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
   const sides = await sidesOf(colour, agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside), context);
-  let cut: RoughCut = { label, width, height, ...sides };
+  let cut: RoughCut = { label, width, height, said, ...sides };
   for (let i = 1; i < levels.length; i++) {
     const larger = rasterMarks(marks, levels[i].width, levels[i].height, scales[i]);
     cut = await cutRibbon(cut, levels[i], larger, memory, i, context);
@@ -226,7 +229,7 @@ async function cutRibbon(
   const cut = await minimumCut(graph, context);
   ribbons[level] = { node, graph };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
-  return { ...small, label, width, height };
+  return { ...small, label, width, height, said };
 }
 
 /** Joins p to its neighbour q as `before` is joined in an earlier graph of the same picture, with what flows between them there. */

@@ -8,7 +8,7 @@ import { ballScene, largestDifference, pictureFrom, softDisc, sum } from '../tes
 import { carryUp } from './carryUp';
 import { guessFromPairs } from './colourPairs';
 import { geodesicDistance } from '../colour/geodesic';
-import { rasterMarks, type Mark } from './marks';
+import type { Mark } from './marks';
 import { matte, matteGround, matteOn } from './matte';
 import { borderOf, enlarge, roughCut } from './roughCut';
 import { noTrim } from './trim';
@@ -142,8 +142,7 @@ describe('the undecided band', () => {
 
   test('is narrow along a crisp border, wide under edge marks, and never under hard ones', async () => {
     const cut = await roughCut([lab], [1], marks, context);
-    const said = rasterMarks(marks, 120, 90, 1);
-    const state = await undecidedBand(cut, lab, said, 8, context);
+    const state = await undecidedBand(cut, lab, 8, context);
     const at = (x: number, y: number): number => state[y * 120 + x];
     expect(at(75, 14)).toBe(undecided);
     expect(at(60, 45)).toBe(surelyIn);

@@ -20,13 +20,12 @@ const plainGap = -7;
  * out where colour speaks against the cut: thin strands outside up to `reach` pixels away, gaps anywhere inside.
  * Hard marks are never undecided.
  *
- * @param said the marks' codes, of the picture's size
  * @param reach how far from the border contradicting colours are believed, px
  * @returns one of `surelyOut`, `undecided`, `surelyIn` a pixel
  * @throws AbortError
  */
-export async function undecidedBand(cut: RoughCut, lab: Features, said: Uint8Array, reach: number, context: Context): Promise<Uint8Array> {
-  const { label, width, height } = cut;
+export async function undecidedBand(cut: RoughCut, lab: Features, reach: number, context: Context): Promise<Uint8Array> {
+  const { label, width, height, said } = cut;
   const n = width * height;
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);

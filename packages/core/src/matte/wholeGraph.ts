@@ -53,7 +53,10 @@ export class WholeGraph {
   /** Ends with the last cut that was asked for: one at a time. */
   private last: Promise<unknown> = Promise.resolve();
 
-  constructor(private readonly lab: Features) {
+  constructor(
+    private readonly lab: Features,
+    private readonly steepness = contrastSteepness(lab),
+  ) {
     const { width, height } = lab;
     this.graph = makeGraph(width * height);
     this.pulled = new Int32Array(width * height);
@@ -69,8 +72,8 @@ export class WholeGraph {
   }
 
   private join(): void {
-    const { width, height } = this.lab;
-    const steepness = contrastSteepness(this.lab);
+    const { steepness, lab } = this;
+    const { width, height } = lab;
     for (let y = 0, p = 0; y < height; y++) {
       for (let x = 0; x < width; x++, p++) {
         for (let d = 0; d < 4; d++) {
@@ -78,7 +81,7 @@ export class WholeGraph {
           const ny = y + stepY[d];
           if (nx < 0 || nx >= width || ny >= height) continue;
           const q = ny * width + nx;
-          join(this.graph, p, q, d, jointCost(this.lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1));
+          join(this.graph, p, q, d, jointCost(lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1));
         }
       }
     }
