@@ -1,11 +1,13 @@
 import {
   borderOf,
+  compareWithPlate,
   encodeQuickly,
   enlarge,
   gaussian,
   grownMask,
   makePlane,
   matteGround,
+  plainDifference,
   roughCut,
   solveClosedForm,
   surelyIn,
@@ -17,25 +19,32 @@ import {
   type Plane,
 } from '@ritaglio/core';
 
-/** The hard cut from the same marks, at full size. */
-async function hardCut(shot: Picture, marks: readonly Mark[], context: Context): Promise<Plane> {
+/** The hard cut from marks, at full size. */
+export async function hardCut(shot: Picture, marks: readonly Mark[], context: Context): Promise<Plane> {
   const ground = await matteGround(shot, context);
   const cut = await roughCut(ground.levels, ground.ratios, marks, context);
   return { width: shot.width, height: shot.height, data: Float32Array.from(enlarge(cut, shot.width, shot.height)) };
 }
 
-/** What a plain cut-out gives: the hard cut with its edge softened by 1 px. */
-export async function feathered(shot: Picture, marks: readonly Mark[], context: Context): Promise<Plane> {
-  return gaussian(await hardCut(shot, marks, context), 1);
+/** The hard cut by what differs from an aligned plate of the same exposure. */
+export async function hardDifference(shot: Picture, plate: Picture, context: Context): Promise<Plane> {
+  const seen = makePlane(shot.width, shot.height, 1);
+  const { body } = await compareWithPlate(encoded(shot), plate, seen, plainDifference, context);
+  return { width: shot.width, height: shot.height, data: Float32Array.from(body) };
 }
 
+/** What a plain cut-out gives: the hard cut with its edge softened by 1 px. */
+export const feathered = (hard: Plane): Plane => gaussian(hard, 1);
+
 /** What a plain refinement gives: a band of 20 px along the hard cut, and the closed form in it without colour pairs. */
-export async function fixedBand(shot: Picture, marks: readonly Mark[], context: Context): Promise<Plane> {
-  const hard = await hardCut(shot, marks, context);
+export async function fixedBand(shot: Picture, hard: Plane, context: Context): Promise<Plane> {
   const { width, height } = shot;
   const near = grownMask(borderOf(Uint8Array.from(hard.data), width, height), width, height, 10);
   const state = Uint8Array.from(hard.data, (v, p) => (near[p] ? undecided : v ? surelyIn : surelyOut));
-  const light = { width, height, r: encodeQuickly(shot.r), g: encodeQuickly(shot.g), b: encodeQuickly(shot.b) };
   const guess = { opacity: hard, trust: makePlane(width, height) };
-  return solveClosedForm(light, state, guess, { rounds: 100, dataWeight: 0 }, context);
+  return solveClosedForm(encoded(shot), state, guess, { rounds: 100, dataWeight: 0 }, context);
+}
+
+function encoded({ width, height, r, g, b }: Picture): Picture {
+  return { width, height, r: encodeQuickly(r), g: encodeQuickly(g), b: encodeQuickly(b) };
 }

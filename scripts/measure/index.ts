@@ -29,7 +29,7 @@ import {
   type Picture,
   type Plane,
 } from '@ritaglio/core';
-import { feathered, fixedBand } from './baselines';
+import { feathered, fixedBand, hardCut, hardDifference } from './baselines';
 import { lensSection } from './lens';
 import { matchSection } from './match';
 import { plateRows } from './plates';
@@ -85,6 +85,17 @@ function matteRow(name: string, found: Plane, truth: Plane): void {
     ...[band.sad.toFixed(1), band.mse.toFixed(4), band.gradient.toFixed(2)],
   ]);
 }
+/** Rows of what plain ways give from the same hard cut. */
+async function baselineRows(name: string, shot: Picture, hard: Plane, truth: Plane): Promise<void> {
+  const ways = {
+    fixed: ['— fixed band of 20 px, plain closed form', await fixedBand(shot, hard, context)],
+    hard: ['— hard cut, feathered 1 px', feathered(hard)],
+  } as const;
+  for (const [way, [what, found]] of Object.entries(ways)) {
+    matteRow(what, found, truth);
+    bandOf[`${name}, ${way}`] = bandOf[what];
+  }
+}
 /** Mean chroma of the edge colour towards the screen, beyond the truth's, ΔE. */
 function towards(p: Picture, front: Picture, weight: Float32Array, screen: readonly [number, number, number]): number {
   const [, sa, sb] = cielabOf(...screen);
@@ -109,10 +120,7 @@ for (const [name, found, truth, shot, marks] of [
   [lanternName, lanternMatte, lanternTruth, lantern, strokesOf('lantern-greencloth')] as const,
 ]) {
   matteRow(name, found, truth);
-  matteRow('— fixed band of 20 px, plain closed form', await fixedBand(shot, marks, context), truth);
-  bandOf[`${name}, fixed`] = bandOf['— fixed band of 20 px, plain closed form'];
-  matteRow('— hard cut, feathered 1 px', await feathered(shot, marks, context), truth);
-  bandOf[`${name}, hard`] = bandOf['— hard cut, feathered 1 px'];
+  await baselineRows(name, shot, await hardCut(shot, marks, context), truth);
 }
 const lanternJob = readRecipe(jobAt('lantern').recipe).subjects[0];
 const keyed = await matteOn({ ground: await matteGround(lantern, context) }, lanternJob, context);
@@ -148,6 +156,7 @@ function jolted(p: Picture): Picture {
 }
 const moved = jolted(empty);
 const alignment: string[] = [];
+const clipName = (frame: string): string => `clip, frame ${frame}, difference to the empty frame`;
 for (const frame of ['0012', '0020']) {
   const shot = await pictureAt(`demo/truth/goat-clip/frame-${frame}.jpg`);
   const truth = await matteAt(`demo/truth/goat-clip/alpha-${frame}.png`);
@@ -161,6 +170,7 @@ for (const frame of ['0012', '0020']) {
       context,
     );
     matteRow(`clip, frame ${frame}, difference to ${what}`, product.matte, truth);
+    if (plate === empty) await baselineRows(clipName(frame), shot, await hardDifference(shot, empty, context), truth);
   }
   const { gain } = await alignPicture(moved, shot, context);
   alignment.push(`frame ${frame} ${gain.map((g) => Math.log2(g).toFixed(3)).join(', ')}`);
@@ -190,7 +200,7 @@ colourRows.push([
 table(['', 'SAD', 'MSE', 'gradient', 'SAD, band', 'MSE, band', 'gradient, band'], rows);
 const less = (name: string, than: string): string => `${((1 - bandOf[name] / bandOf[`${name}, ${than}`]) * 100).toFixed(0)} %`;
 lines.push(
-  `Band MSE below the fixed band and below the hard cut: goat’s job ${less(jobName, 'fixed')} and ${less(jobName, 'hard')}, lantern’s strokes ${less(lanternName, 'fixed')} and ${less(lanternName, 'hard')}. The lantern’s screen has ${((100 * bandOf['lantern by its screen, as in the demo job']) / bandOf[lanternName]).toFixed(0)} % of the marks’. Exposure found between the moved empty frame and the shots, in stops a channel (true: −0.300): ${alignment.join('; ')}.`,
+  `Band MSE below the fixed band and below the hard cut: goat’s job ${less(jobName, 'fixed')} and ${less(jobName, 'hard')}, lantern’s strokes ${less(lanternName, 'fixed')} and ${less(lanternName, 'hard')}, the clip’s frames ${['0012', '0020'].map((f) => `${less(clipName(f), 'fixed')} and ${less(clipName(f), 'hard')}`).join(', ')}. The lantern’s screen has ${((100 * bandOf['lantern by its screen, as in the demo job']) / bandOf[lanternName]).toFixed(0)} % of the marks’. Exposure found between the moved empty frame and the shots, in stops a channel (true: −0.300): ${alignment.join('; ')}.`,
   '',
 );
 section('Edge colour', 'Mean ΔE2000 against the true foreground in half-covered pixels, weighted by true opacity.');

@@ -21,7 +21,12 @@ export interface PairGuess extends Guess {
   bestOut: Int32Array;
   /** How far a pixel has looked for it, px. */
   looked: Float32Array;
+  /** How far a pixel's colour is from what its pair mixes to, before a known background. */
+  left?: Float32Array;
 }
+
+/** Before a known background: how much dearer half covered is than opaque or clear, in encoded light. */
+const halfCost = 0.025;
 
 const rays = 8;
 
@@ -34,9 +39,16 @@ const rays = 8;
  * @param light the picture in the light in which mixing is taken as linear
  * @param state one of `surelyOut`, `undecided`, `surelyIn` a pixel
  * @param last the guess at other states of the same picture: only what can see a difference looks again, for the same answer
+ * @param behind what is known to be behind each pixel, in the same light: only the subject's colour is then looked for
  * @throws AbortError
  */
-export async function guessFromPairs(light: Picture, state: Uint8Array, context: Context, last?: PairGuess): Promise<PairGuess> {
+export async function guessFromPairs(
+  light: Picture,
+  state: Uint8Array,
+  context: Context,
+  last?: PairGuess,
+  behind?: Picture,
+): Promise<PairGuess> {
   const { width, height } = light;
   const n = width * height;
   const numbers = (from: Int32Array | undefined, fill: number): Int32Array => {
@@ -55,6 +67,7 @@ export async function guessFromPairs(light: Picture, state: Uint8Array, context:
   const taking = looking && widened(looking, width, height, 2);
   const job: PairJob = {
     ...{ light: await seenPicture(light, context), state },
+    ...(behind && { behind: await seenPicture(behind, context), left: floats(undefined) }),
     ...(looking && { looking, taking }),
     bestIn: numbers(last?.bestIn, -1),
     bestOut: numbers(last?.bestOut, -1),
@@ -65,9 +78,9 @@ export async function guessFromPairs(light: Picture, state: Uint8Array, context:
   const parts = Math.ceil(height / band);
   await together(lookForPairs, job, parts, context);
   await together(takePairs, job, parts, context);
-  const { bestIn, bestOut, looked, opacity, trust } = job;
+  const { bestIn, bestOut, looked, left, opacity, trust } = job;
   const plane = (data: Float32Array): Plane => ({ width, height, data });
-  return { ...{ state, bestIn, bestOut, looked }, opacity: plane(opacity), trust: plane(trust) };
+  return { ...{ state, bestIn, bestOut, looked }, ...(left && { left }), opacity: plane(opacity), trust: plane(trust) };
 }
 
 /** 1 for the pixels whose state is another, and for those that have looked as far as such a one. */
@@ -85,8 +98,9 @@ function seeingOther(state: Uint8Array, { state: before, looked, opacity: { widt
   return out;
 }
 
-interface PairJob extends Pick<PairGuess, 'state' | 'bestIn' | 'bestOut' | 'looked'> {
+interface PairJob extends Pick<PairGuess, 'state' | 'bestIn' | 'bestOut' | 'looked' | 'left'> {
   light: Picture;
+  behind?: Picture;
   /** 1 where pairs are looked for, and where they are taken; everywhere when left out. */
   looking?: Uint8Array;
   taking?: Uint8Array;
@@ -100,8 +114,10 @@ const band = 16;
 /** Looks for each undecided pixel's own pair, band by band. */
 export const lookForPairs: Kernel<PairJob> = {
   name: 'lookForPairs',
-  begin({ light, state, looking, bestIn, bestOut, looked }) {
+  begin({ light, behind, state, looking, bestIn, bestOut, looked }) {
     const { width, height } = light;
+    const back = behind ?? light;
+    const dear = behind ? halfCost : 0;
     const reach = Math.ceil(Math.hypot(width, height) / 4);
     const ways = Array.from({ length: 9 * rays }, (_, i) => {
       const angle = ((i / 9) * 2 * Math.PI) / rays;
@@ -128,7 +144,7 @@ export const lookForPairs: Kernel<PairJob> = {
           if (state[q] === surelyIn) {
             ins[nIn] = q;
             inAway[nIn++] = s;
-          } else {
+          } else if (!behind) {
             outs[nOut] = q;
             outAway[nOut++] = s;
           }
@@ -137,6 +153,10 @@ export const lookForPairs: Kernel<PairJob> = {
         if (s > farthest) farthest = s;
       }
       looked[p] = farthest;
+      if (behind) {
+        outs[0] = p;
+        outAway[0] = nOut = 1;
+      }
       let nearIn = Infinity;
       let nearOut = Infinity;
       for (let i = 0; i < nIn; i++) nearIn = Math.min(nearIn, inAway[i]);
@@ -145,7 +165,7 @@ export const lookForPairs: Kernel<PairJob> = {
       bestIn[p] = bestOut[p] = -1;
       for (let i = 0; i < nIn; i++) {
         for (let j = 0; j < nOut; j++) {
-          const cost = misfit(light, p, ins[i], outs[j]) + 4e-3 * (inAway[i] / nearIn + outAway[j] / nearOut);
+          const cost = misfit(light, back, p, ins[i], outs[j], dear) + 4e-3 * (inAway[i] / nearIn + outAway[j] / nearOut);
           if (cost < least) {
             least = cost;
             bestIn[p] = ins[i];
@@ -172,8 +192,10 @@ export const lookForPairs: Kernel<PairJob> = {
 /** Takes the best of the pairs that a pixel and its neighbours have found, band by band. */
 export const takePairs: Kernel<PairJob> = {
   name: 'takePairs',
-  begin({ light, state, taking, bestIn, bestOut, opacity, trust }) {
+  begin({ light, behind, state, taking, bestIn, bestOut, left, opacity, trust }) {
     const { width, height } = light;
+    const back = behind ?? light;
+    const dear = behind ? halfCost : 0;
     const take = (x: number, y: number, p: number): void => {
       let least = Infinity;
       let pickIn = -1;
@@ -182,18 +204,20 @@ export const takePairs: Kernel<PairJob> = {
         for (let nx = Math.max(0, x - 2); nx <= Math.min(width - 1, x + 2); nx++) {
           const q = ny * width + nx;
           if (bestIn[q] < 0) continue;
-          const cost = misfit(light, p, bestIn[q], bestOut[q]);
+          const out = behind ? p : bestOut[q];
+          const cost = misfit(light, back, p, bestIn[q], out, dear);
           if (cost < least) {
             least = cost;
             pickIn = bestIn[q];
-            pickOut = bestOut[q];
+            pickOut = out;
           }
         }
       }
       opacity[p] = trust[p] = 0;
       if (pickIn < 0) return;
-      opacity[p] = mix(light, p, pickIn, pickOut);
-      const apart = colourGap(light, pickIn, pickOut);
+      opacity[p] = mix(light, back, p, pickIn, pickOut);
+      if (left) left[p] = misfit(light, back, p, pickIn, pickOut, 0);
+      const apart = colourGap(light, back, pickIn, pickOut);
       trust[p] = Math.exp(-least * 60) * Math.min(1, apart / 0.15);
     };
     return (part) => {
@@ -208,26 +232,26 @@ export const takePairs: Kernel<PairJob> = {
   },
 };
 
-/** Fraction of the pair's first colour in pixel p, clamped. */
-function mix(l: Picture, p: number, i: number, o: number): number {
-  const fr = l.r[i] - l.r[o];
-  const fg = l.g[i] - l.g[o];
-  const fb = l.b[i] - l.b[o];
+/** Fraction of the pair's first colour, pixel i of l, in pixel p, clamped; the second is pixel o of k. */
+function mix(l: Picture, k: Picture, p: number, i: number, o: number): number {
+  const fr = l.r[i] - k.r[o];
+  const fg = l.g[i] - k.g[o];
+  const fb = l.b[i] - k.b[o];
   const d = fr * fr + fg * fg + fb * fb;
   if (d < 1e-8) return 0.5;
-  const t = ((l.r[p] - l.r[o]) * fr + (l.g[p] - l.g[o]) * fg + (l.b[p] - l.b[o]) * fb) / d;
+  const t = ((l.r[p] - k.r[o]) * fr + (l.g[p] - k.g[o]) * fg + (l.b[p] - k.b[o]) * fb) / d;
   return t < 0 ? 0 : t > 1 ? 1 : t;
 }
 
-/** How far pixel p is from the best mixture of the pair. */
-function misfit(l: Picture, p: number, i: number, o: number): number {
-  const t = mix(l, p, i, o);
-  const r = l.r[p] - t * l.r[i] - (1 - t) * l.r[o];
-  const g = l.g[p] - t * l.g[i] - (1 - t) * l.g[o];
-  const b = l.b[p] - t * l.b[i] - (1 - t) * l.b[o];
-  return Math.sqrt(r * r + g * g + b * b);
+/** How far pixel p is from the best mixture of the pair, and what a half would cost by as much as it is one. */
+function misfit(l: Picture, k: Picture, p: number, i: number, o: number, half: number): number {
+  const t = mix(l, k, p, i, o);
+  const r = l.r[p] - t * l.r[i] - (1 - t) * k.r[o];
+  const g = l.g[p] - t * l.g[i] - (1 - t) * k.g[o];
+  const b = l.b[p] - t * l.b[i] - (1 - t) * k.b[o];
+  return Math.sqrt(r * r + g * g + b * b) + 4 * half * t * (1 - t);
 }
 
-function colourGap(l: Picture, i: number, o: number): number {
-  return Math.hypot(l.r[i] - l.r[o], l.g[i] - l.g[o], l.b[i] - l.b[o]);
+function colourGap(l: Picture, k: Picture, i: number, o: number): number {
+  return Math.hypot(l.r[i] - k.r[o], l.g[i] - k.g[o], l.b[i] - k.b[o]);
 }

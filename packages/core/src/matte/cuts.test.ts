@@ -7,7 +7,7 @@ import { makePicture, type Picture, type Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { markedInside, markedOutside, type Mark } from './marks';
-import { matte, matteGround, matteOn, plainScreen } from './matte';
+import { matte, matteGround, plainScreen } from './matte';
 import { busyness } from './busyness';
 import { findSubject } from './findSubject';
 import { screenKey } from './screen';
@@ -188,44 +188,6 @@ describe('spill', () => {
         green,
       ),
     ).toBe(0.5);
-  });
-});
-
-describe('a difference', () => {
-  const { shot, back, matte: truth } = ballScene(200, 150, 3);
-  const prepared = matteGround(shot, context);
-
-  test('to a photographed plate of another exposure gives the subject', async () => {
-    const brighter = { ...back, r: back.r.map((v) => v * 1.3), g: back.g.map((v) => v * 1.3), b: back.b.map((v) => v * 1.3) };
-    const product = await matteOn({ ground: await prepared, plate: brighter }, { cut: 'difference', marks: [], trim: noTrim }, context);
-    expect(meanError(product.matte, truth)).toBeLessThan(0.02);
-    expect(product.fits).toBeGreaterThan(0.5);
-    expect(product.note).toBeUndefined();
-  });
-
-  test('a shadow of the plate is no subject', async () => {
-    const shaded = { ...shot, r: shot.r.slice(), g: shot.g.slice(), b: shot.b.slice() };
-    for (let y = 120; y < 140; y++) {
-      for (let x = 20; x < 180; x++) {
-        for (const [c, f] of [['r', 0.5], ['g', 0.55], ['b', 0.62]] as const) shaded[c][y * 200 + x] *= f; // prettier-ignore
-      }
-    }
-    const product = await matteOn(
-      { ground: await matteGround(shaded, context), plate: back },
-      { cut: 'difference', marks: [], trim: noTrim },
-      context,
-    );
-    let dark = 0;
-    for (let y = 122; y < 138; y++) for (let x = 24; x < 176; x++) dark += product.matte.data[y * 200 + x];
-    expect(dark / (16 * 152)).toBeLessThan(0.05);
-  });
-
-  test('is a sentence without a plate, or with nothing that differs', async () => {
-    expect((await matteOn({ ground: await prepared }, { cut: 'difference', marks: [], trim: noTrim }, context)).note).toMatch(
-      /plate is missing/,
-    );
-    const same = await matteOn({ ground: await prepared, plate: shot }, { cut: 'difference', marks: [], trim: noTrim }, context);
-    expect(same.note).toMatch(/Nothing in the shot differs/);
   });
 });
 

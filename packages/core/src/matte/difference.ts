@@ -5,9 +5,9 @@ import { distanceTo } from '../raster/distance';
 import { boxMean, gaussian } from '../raster/filter';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
-import type { Guess } from './colourPairs';
+import { guessFromPairs, type Guess, type PairGuess } from './colourPairs';
 import { surelyIn, surelyOut, undecided } from './undecided';
-import { weightOf } from '../raster/mask';
+import { maskOf, weightOf } from '../raster/mask';
 
 /** How strict the comparison with the photographed plate is. */
 export interface DifferenceParams {
@@ -20,6 +20,8 @@ export interface Difference {
   /** One of `surelyOut`, `undecided`, `surelyIn` a pixel. */
   state: Uint8Array;
   guess: Guess;
+  /** 1 where something else than the plate is seen, holes filled. */
+  body: Uint8Array;
   /** Standard deviation of what differs without a subject, in encoded light (1 = white). */
   noise: number;
 }
@@ -27,7 +29,9 @@ export interface Difference {
 /**
  * Subject and background from a shot and a photograph of the same scene without the subject, aligned and of the same
  * exposure. Pixels are compared in encoded light against noise measured from the pictures themselves; a cast
- * shadow, which darkens the plate's texture but keeps it, is not subject.
+ * shadow, which darkens the plate's texture but keeps it, is not subject. Opacity is then guessed from the plate, in the
+ * light that falls on it in the shot, and colours of the subject from around; where no such mixture comes near, the
+ * subject has a colour of its own there and covers the plate.
  *
  * @param light the shot, encoded
  * @param plate the aligned plate, linear, of the same size
@@ -44,9 +48,7 @@ export async function compareWithPlate(
   const { width, height } = light;
   const n = width * height;
   const behind = { width, height, r: encodeQuickly(plate.r), g: encodeQuickly(plate.g), b: encodeQuickly(plate.b) };
-  const channels = ['r', 'g', 'b'] as const;
-  const away = makePlane(width, height);
-  for (const c of channels) for (let p = 0; p < n; p++) away.data[p] += (light[c][p] - behind[c][p]) ** 2;
+  const away = apart(light, behind);
   const noise = Math.max(0.004, typicalNoise(light, behind, seen));
   await pause(context, 'Comparing with the plate', 0.3);
 
@@ -63,21 +65,103 @@ export async function compareWithPlate(
   }
   const real = withoutCrumbs(differs, strongly, width, height, 12);
   const body = filled(real, around, shaded, 3 * noise ** 2, width, height);
-  const inward = distanceTo(
-    body.map((v) => 1 - v),
-    width,
-    height,
-  ).data;
-  const outward = distanceTo(body, width, height).data;
-  const core = boxMean({ width, height, data: new Float32Array(strongly) }, 2).data;
-  const state = new Uint8Array(n);
-  for (let p = 0; p < n; p++) {
-    if (!body[p]) state[p] = outward[p] <= 2 ? undecided : surelyOut;
-    else if (inward[p] > 7 || (inward[p] > 2.5 && core[p] > 0.9)) state[p] = surelyIn;
-    else state[p] = undecided;
-  }
+  const state = openOrSure(light, body, away.data);
   await pause(context, 'Comparing with the plate', 0.7);
-  return { state, guess: guessBefore(light, behind, state), noise };
+  const lit = inItsLight(light, behind, state);
+  const guess = await guessFromPairs(light, state, context, undefined, lit);
+  return { state, body, guess: coveredWhereUnexplained(guess, state, light, lit), noise };
+}
+
+const channels = ['r', 'g', 'b'] as const;
+
+/** Squared distance of two pictures' colours. */
+function apart(p: Picture, q: Picture): Plane {
+  const out = makePlane(p.width, p.height);
+  for (const c of channels) for (let i = 0; i < out.data.length; i++) out.data[i] += (p[c][i] - q[c][i]) ** 2;
+  return out;
+}
+
+/** How deep the subject may be wool, through which the plate is seen, px. */
+const woolly = 14;
+/** Of a gap: at most the picture's pixels over this. Around such a one, which may be chance, wool is not looked for. */
+const small = 4000;
+/** Squared light by which a pixel that shows no plate differs from it; and the share of such pixels around that makes a body. */
+const plainlyOther = 0.02;
+const bodyShare = 0.7;
+/** Standard deviation of encoded light on what is smooth. */
+const smooth = 0.06;
+
+/** Smooth and plainly other than the plate is sure from three pixels inwards, the rest from as deep as wool goes. */
+function openOrSure(light: Picture, body: Uint8Array, away: Float32Array): Uint8Array {
+  const { width, height, g } = light;
+  const gaps = maskOf(body, (v) => v === 0);
+  const found = components(gaps, width, height);
+  const wide = maskOf(found.label, (g) => g > 0 && found.area[g] > body.length / small);
+  const inward = distanceTo(gaps, width, height).data;
+  const fromWide = distanceTo(wide, width, height, woolly + 1).data;
+  const outward = distanceTo(body, width, height, 3).data;
+  const mean = (data: Float32Array, radius: number): Float32Array => boxMean({ width, height, data }, radius).data;
+  const other = mean(
+    weightOf(away, (v) => v > plainlyOther),
+    3,
+  );
+  const level = mean(g, 2);
+  const power = mean(
+    g.map((v) => v * v),
+    2,
+  );
+  const sure = (p: number): boolean =>
+    (fromWide[p] > woolly && inward[p] > 2.5) || (inward[p] > 2.5 && other[p] > bodyShare && power[p] - level[p] ** 2 < smooth ** 2);
+  const out = new Uint8Array(body.length);
+  for (let p = 0; p < out.length; p++) {
+    if (!body[p]) out[p] = outward[p] <= 2 ? undecided : surelyOut;
+    else out[p] = sure(p) ? surelyIn : undecided;
+  }
+  return out;
+}
+
+/** The plate in the light that falls on it in the shot: a shadow that the subject casts goes on behind its edge. */
+function inItsLight(light: Picture, behind: Picture, state: Uint8Array): Picture {
+  const { width, height } = light;
+  const known = weightOf(state, (s) => s === surelyOut);
+  const mean = (p: Float32Array, q: Float32Array): Float32Array =>
+    boxMean({ width, height, data: known.map((k, i) => k * p[i] * q[i]) }, 2).data;
+  const lit = (c: 'r' | 'g' | 'b'): Float32Array => {
+    const own = mean(behind[c], behind[c]);
+    const factor = mean(light[c], behind[c]).map((v, i) => Math.min(1.1, Math.max(0.1, (v + 1e-4) / (own[i] + 1e-4))));
+    const [spread] = pushPull([{ width, height, data: factor }], { width, height, data: known });
+    return spread.data.map((v, i) => v * behind[c][i]);
+  };
+  return { width, height, r: lit('r'), g: lit('g'), b: lit('b') };
+}
+
+/** Light that mixtures leave unexplained where the subject has a colour that was not found around. */
+const unexplained = 0.08;
+/** Least mean distance from the plate there, however bright it is: shadows are not known well behind the edge. */
+const offPlate = 0.1;
+const [darkest, brightest] = [0.6, 1.3];
+
+/** The guess with opaque in place of mixtures that come nowhere near, on a pixel's own and on the mean around it. */
+function coveredWhereUnexplained({ opacity, trust, left }: PairGuess, state: Uint8Array, light: Picture, lit: Picture): Guess {
+  const { width, height } = opacity;
+  const mean = (data: Float32Array): Float32Array => boxMean({ width, height, data }, 2).data;
+  const off = mean(
+    lit.r.map((r, p) => {
+      const [g, b] = [lit.g[p], lit.b[p]];
+      const fits = (light.r[p] * r + light.g[p] * g + light.b[p] * b) / Math.max(1e-6, r * r + g * g + b * b);
+      const t = Math.min(brightest, Math.max(darkest, fits));
+      return Math.hypot(light.r[p] - t * r, light.g[p] - t * g, light.b[p] - t * b);
+    }),
+  );
+  const open = mean(weightOf(state, (s) => s === undecided));
+  const around = mean(left!);
+  const out: Guess = { opacity: { ...opacity, data: opacity.data.slice() }, trust: { ...trust, data: trust.data.slice() } };
+  for (let p = 0; p < state.length; p++) {
+    if (state[p] !== undecided || left![p] < unexplained || around[p] < unexplained * open[p] || off[p] < offPlate) continue;
+    out.opacity.data[p] = 1;
+    out.trust.data[p] = 0.2;
+  }
+  return out;
 }
 
 /** Share of a shadow's light that its factors need not explain: bumps are lit from another side there. */
@@ -100,7 +184,7 @@ function typicalNoise(light: Picture, behind: Picture, seen: Plane): number {
 function shadowed(light: Picture, behind: Picture): Uint8Array {
   const { width, height } = light;
   const mean = (p: Float32Array, q: Float32Array): Float32Array => boxMean({ width, height, data: p.map((v, i) => v * q[i]) }, 2).data;
-  const sides = (['r', 'g', 'b'] as const).map((c) => ({
+  const sides = channels.map((c) => ({
     both: mean(light[c], behind[c]),
     own: mean(behind[c], behind[c]),
     seen: mean(light[c], light[c]),
@@ -150,30 +234,4 @@ function filled(mask: Uint8Array, away: Float32Array, shaded: Uint8Array, expect
     (area, g) => g > 0 && (area <= n / 20_000 || (area <= n / 400 && dark[g] < area / 3 && sum[g] / area > 2.5 * expected)),
   );
   return mask.map((v, p) => (v || coincidence[gaps.label[p]] ? 1 : 0));
-}
-
-/** Opacity from a known background and the subject's colours spread from what is surely subject. */
-function guessBefore(light: Picture, behind: Picture, state: Uint8Array): Guess {
-  const { width, height } = light;
-  const sure: Plane = { width, height, data: weightOf(state, (s) => s === surelyIn) };
-  const [r, g, b] = pushPull(
-    [light.r, light.g, light.b].map((data) => ({ width, height, data })),
-    sure,
-  );
-  const front = { r: r.data, g: g.data, b: b.data };
-  const opacity = makePlane(width, height);
-  const trust = makePlane(width, height);
-  for (let p = 0; p < state.length; p++) {
-    if (state[p] !== undecided) continue;
-    let apart = 0;
-    let towards = 0;
-    for (const c of ['r', 'g', 'b'] as const) {
-      const d = front[c][p] - behind[c][p];
-      apart += d * d;
-      towards += d * (light[c][p] - behind[c][p]);
-    }
-    opacity.data[p] = apart > 1e-6 ? Math.min(1, Math.max(0, towards / apart)) : 0.5;
-    trust.data[p] = Math.min(1, apart / 0.06);
-  }
-  return { opacity, trust };
 }

@@ -41,7 +41,7 @@ export interface ScreenChoice extends ScreenParams {
 }
 
 /** The screen as it is keyed unless asked otherwise. */
-export const plainScreen: ScreenChoice = { colour: 'auto', clear: 0.03, opaque: 0.02, spill: 1 };
+export const plainScreen: ScreenChoice = { colour: 'auto', clear: 0.02, opaque: 0.02, spill: 1 };
 export const plainDifference: DifferenceParams = { threshold: 4 };
 
 /** Pictures and mattes that some ways of cutting need. */
@@ -275,7 +275,7 @@ async function byDifference(inputs: MatteInputs, params: MatteParams, context: C
   const said = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
   const states: Record<number, number> = { [markedInside]: surelyIn, [markedOutside]: surelyOut, [markedEdge]: undecided };
   for (let p = 0; p < state.length; p++) state[p] = states[said[p]] ?? state[p];
-  const product = await opacityIn({ ...ground, last: {} }, state, guess, { dataWeight: 0.1 }, context);
+  const product = await opacityIn({ ...ground, last: {} }, state, guess, { dataWeight: 1 }, context);
   const note =
     aligned.fits < 0.3
       ? 'The plate hardly fits the shot: it should show the same scene from the same place.'
