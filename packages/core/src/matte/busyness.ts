@@ -16,25 +16,30 @@ const step = 0.1;
  * @returns a value about 0 to 0.15 at each pixel of the wanted, smaller size
  */
 export function busyness({ width, height, l }: OklabPlanes, toWidth: number, toHeight: number): Float32Array {
-  const fine = Math.max(1, Math.round(Math.max(width, height) / 450));
-  const [xx, xy, yy] = [0, 1, 2].map(() => ({ width, height, data: new Float32Array(width * height) }));
+  // Sums over blocks: what follows looks at windows of blocks.
+  const block = Math.max(1, Math.round(Math.max(width, height) / 450));
+  const size = { width: Math.ceil(width / block), height: Math.ceil(height / block) };
+  const [xx, xy, yy] = [0, 1, 2].map(() => new Float32Array(size.width * size.height));
   for (let y = 1; y + 1 < height; y++) {
+    const row = Math.floor(y / block) * size.width;
     for (let x = 1, p = y * width + 1; x + 1 < width; x++, p++) {
       const around = (l[p - 1] + l[p + 1] + l[p - width] + l[p + width]) / 4 + dim;
       const dx = (l[p + 1] - l[p - 1]) / 2 / around;
       const dy = (l[p + width] - l[p - width]) / 2 / around;
-      const size = Math.hypot(dx, dy);
-      const share = size > step ? step / size : 1;
-      xx.data[p] = dx * dx * share * share;
-      xy.data[p] = dx * dy * share * share;
-      yy.data[p] = dy * dy * share * share;
+      const squared = dx * dx + dy * dy;
+      const share = squared > step * step ? (step * step) / squared : 1;
+      const at = row + Math.floor(x / block);
+      xx[at] += dx * dx * share;
+      xy[at] += dx * dy * share;
+      yy[at] += dy * dy * share;
     }
   }
-  const [a, b, c] = [xx, xy, yy].map((plane) => boxMean(plane, fine).data);
+  const [a, b, c] = [xx, xy, yy].map((data) => boxMean({ ...size, data }, 1).data);
   const least = xx;
   for (let p = 0; p < a.length; p++) {
     const half = (a[p] - c[p]) / 2;
-    least.data[p] = Math.sqrt(Math.max(0, (a[p] + c[p]) / 2 - Math.sqrt(half * half + b[p] * b[p])));
+    const lesser = (a[p] + c[p]) / 2 - Math.sqrt(half * half + b[p] * b[p]);
+    least[p] = Math.sqrt(Math.max(0, lesser)) / block;
   }
-  return boxMean(resizePlane(boxMean(least, 2 * fine), toWidth, toHeight), 1).data;
+  return boxMean(resizePlane(boxMean({ ...size, data: least }, 2), toWidth, toHeight), 1).data;
 }

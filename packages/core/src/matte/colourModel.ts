@@ -3,27 +3,27 @@ import type { Context } from '../context/context';
 import { seenByAll, sharedBytes, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
 
-/** Four numbers that describe a pixel: OKLab and, where texture counts, how rough its surroundings are. */
+/** Four numbers that describe a pixel: OKLab and, where texture counts, how busy its surroundings are. */
 export interface Features {
   width: number;
   height: number;
   l: Float32Array;
   a: Float32Array;
   b: Float32Array;
-  /** Standard deviation of lightness around the pixel; left out, only colour counts. */
-  rough?: Float32Array;
+  /** Busyness around the pixel, weighed against colour; left out, only colour counts. */
+  busy?: Float32Array;
 }
 
 /** Features in memory that every thread of the crew sees. */
 export function seenFeatures(f: Features, context: Context): Features {
   const seen = seenLab(f, context);
-  return f.rough ? { ...seen, rough: seenByAll(f.rough, context) } : seen;
+  return f.busy ? { ...seen, busy: seenByAll(f.busy, context) } : seen;
 }
 
 /** A mixture of Gaussians over features. */
 export interface ColourModel {
-  /** Whether roughness counts. */
-  rough: boolean;
+  /** Whether busyness counts. */
+  busy: boolean;
   /**
    * Fifteen numbers a component: mean (4), the lower triangle of the inverse of the Cholesky factor of its
    * covariance (10), −2·log of its weighted peak (1).
@@ -43,7 +43,7 @@ const perPart = 15;
  * @param count components wanted; fewer come back when there are fewer colours
  */
 export function fitColourModel(features: Features, pixels: ArrayLike<number>, count: number): ColourModel {
-  const rough = features.rough;
+  const busy = features.busy;
   const some = evenSample(pixels);
   const n = some.length;
   const points = new Float64Array(n * 4);
@@ -52,12 +52,12 @@ export function fitColourModel(features: Features, pixels: ArrayLike<number>, co
     points[i * 4] = features.l[p];
     points[i * 4 + 1] = features.a[p];
     points[i * 4 + 2] = features.b[p];
-    points[i * 4 + 3] = rough ? rough[p] : 0;
+    points[i * 4 + 3] = busy ? busy[p] : 0;
   }
-  if (n === 0) return { rough: !!rough, parts: new Float64Array(0) };
+  if (n === 0) return { busy: !!busy, parts: new Float64Array(0) };
   const centres = splitCentres(points, n, count);
   const member = cluster(points, n, centres);
-  return { rough: !!rough, parts: gaussians(points, n, member, centres.length / 4) };
+  return { busy: !!busy, parts: gaussians(points, n, member, centres.length / 4) };
 }
 
 interface SidesJob {
@@ -92,7 +92,7 @@ export async function sidesOf(
   await together(learnSide, { features: seenFeatures(features, context), sides }, sides.length, context);
   const [forInside, forOutside] = sides.map(({ parts }) => {
     const end = parts.findIndex(Number.isNaN);
-    return { rough: !!features.rough, parts: end < 0 ? parts : parts.subarray(0, end) };
+    return { busy: !!features.busy, parts: end < 0 ? parts : parts.subarray(0, end) };
   });
   return { inside: forInside, outside: forOutside };
 }
@@ -292,7 +292,7 @@ function invertLower(l: number[][]): number[][] {
  * How unlikely a pixel is under the model: −2·log likelihood of its best component, without the constant; at most the limit
  * given, which an empty model reaches. It is asked millions of times, so the pixel's features come as numbers.
  */
-export function unlikeliness({ parts: m, rough }: ColourModel, l: number, a: number, b: number, r: number, limit: number): number {
+export function unlikeliness({ parts: m, busy }: ColourModel, l: number, a: number, b: number, r: number, limit: number): number {
   let least = limit;
   for (let k = 0; k < m.length; k += perPart) {
     const x = l - m[k];
@@ -308,7 +308,7 @@ export function unlikeliness({ parts: m, rough }: ColourModel, l: number, a: num
     const s = m[k + 7] * x + m[k + 8] * y + m[k + 9] * z;
     v += s * s;
     if (v >= least) continue;
-    if (rough) {
+    if (busy) {
       const t = m[k + 10] * x + m[k + 11] * y + m[k + 12] * z + m[k + 13] * (r - m[k + 3]);
       v += t * t;
     }

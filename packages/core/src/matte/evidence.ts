@@ -21,12 +21,12 @@ const stretch = 8192;
 export const evidenceStretch: Kernel<EvidenceJob> = {
   name: 'evidenceStretch',
   begin({ lab, inside, outside, wanted, most, out }) {
-    const { l, a, b, rough } = lab;
+    const { l, a, b, busy } = lab;
     return (part) => {
       const end = Math.min(out.length, (part + 1) * stretch);
       for (let p = part * stretch; p < end; p++) {
         if (wanted && !wanted[p]) continue;
-        const r = rough ? rough[p] : 0;
+        const r = busy ? busy[p] : 0;
         const forInside = unlikeliness(inside, l[p], a[p], b[p], r, Infinity);
         const forOutside = unlikeliness(outside, l[p], a[p], b[p], r, forInside + most);
         out[p] = forOutside === forInside ? 0 : Math.max(-evidenceEnd, forOutside - forInside);

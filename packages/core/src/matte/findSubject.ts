@@ -3,7 +3,6 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
-import { busyness } from './busyness';
 import { fitColourModel, sidesOf, unlikeliness, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
@@ -39,8 +38,7 @@ const placeWeight = 0.9;
  * @throws AbortError
  */
 export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
-  const [small, large] = [ground.levels[0], ground.levels[ground.levels.length - 1]];
-  const lab: Features = { ...small, rough: busyness(large, small.width, small.height) };
+  const [lab] = ground.levels;
   const { width, height } = lab;
   const guesses = firstGuesses(lab);
   const found: FoundSubject[] = [];
@@ -68,12 +66,12 @@ function firstGuesses(lab: Features): Float32Array[] {
   const { width, height } = lab;
   const n = width * height;
   const colours = fitColourModel(lab, rimOf(width, height), 8);
-  const { l, a, b, rough } = lab;
+  const { l, a, b, busy } = lab;
   const unlike = Float32Array.from({ length: n }, (_, p) =>
-    Math.min(60, Math.max(0, unlikeliness(colours, l[p], a[p], b[p], rough ? rough[p] : 0, 40) + 20)),
+    Math.min(60, Math.max(0, unlikeliness(colours, l[p], a[p], b[p], busy ? busy[p] : 0, 40) + 20)),
   );
   const plane = (data: Float32Array) => ({ width, height, data });
-  const texture = normalised(gaussian(plane(lab.rough ?? new Float32Array(n)), 0.02 * width).data);
+  const texture = normalised(gaussian(plane(lab.busy ?? new Float32Array(n)), 0.02 * width).data);
   const colour = normalised(gaussian(plane(unlike), 0.012 * width).data);
   const centre = (p: number): number => {
     const x = ((p % width) + 0.5) / width - 0.5;

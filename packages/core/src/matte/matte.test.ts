@@ -102,8 +102,8 @@ test('the minimum cut costs as little as the best of all separations', async () 
   }
 });
 
-function unlikely(model: ColourModel, { l, a, b, rough }: Features, p: number): number {
-  return unlikeliness(model, l[p], a[p], b[p], rough ? rough[p] : 0, Infinity);
+function unlikely(model: ColourModel, { l, a, b, busy }: Features, p: number): number {
+  return unlikeliness(model, l[p], a[p], b[p], busy ? busy[p] : 0, Infinity);
 }
 
 describe('colour models', () => {

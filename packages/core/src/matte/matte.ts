@@ -4,6 +4,7 @@ import { encodeQuickly, linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { makePlane, meanOf, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
+import { busyness } from './busyness';
 import { carryUp, type Carried } from './carryUp';
 import { solveClosedForm, type ClosedFormOptions, type Solved } from './closedForm';
 import { seenFeatures, type Features } from './colourModel';
@@ -13,7 +14,6 @@ import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { cutMemory, roughCut, type CutMemory } from './roughCut';
-import { roughness } from './roughness';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
@@ -74,6 +74,8 @@ export interface MatteProduct {
 /** Longest side of the picture on which the first whole cut is made, and of that for a draft. */
 const cutSide = 420;
 const draftCutSide = 240;
+/** How much busyness counts beside colour. */
+const busyWeight = 5;
 /** Longest side at which the border is refined and opacity is solved. */
 const solveSide = 900;
 
@@ -112,7 +114,10 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const longest = Math.max(middle.width, middle.height);
   const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
   const middleLab = seenFeatures(oklabPlanes(middle), context);
-  const smallLab = seenFeatures({ ...oklabPlanes(small), rough: roughness(middleLab, small.width, small.height) }, context);
+  const smallLab = seenFeatures(
+    { ...oklabPlanes(small), busy: busyness(middleLab, small.width, small.height).map((v) => busyWeight * v) },
+    context,
+  );
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
   return {

@@ -204,3 +204,25 @@ test('noise alone is not taken for a subject', async () => {
   const product = await matte(noise, { marks: [{ kind: 'inside', radius: 4, points: [[30, 20]] }], trim: noTrim }, context);
   expect(product.matte.data[0]).toBe(0);
 });
+
+test('two marks tell wool from boards of the same colours', async () => {
+  const random = seeded(17);
+  const disc = softDisc(300, 200, 150, 100, 60, 1);
+  const shot = pictureFrom(300, 200, (x, y) => {
+    const boards = 0.25 + 0.12 * Math.sin(x * 1.1);
+    const wool = 0.1 + 0.3 * random();
+    const v = disc.data[y * 300 + x] > 0.5 ? wool : boards;
+    return [v, 0.8 * v, 0.6 * v];
+  });
+  const marks: Mark[] = [
+    { kind: 'inside', radius: 6, points: [[130, 100], [170, 100]] }, // prettier-ignore
+    { kind: 'outside', radius: 6, points: [[20, 20], [280, 20]] }, // prettier-ignore
+  ];
+  const found = (await matte(shot, { marks, trim: noTrim }, context)).matte;
+  let [both, any] = [0, 0];
+  found.data.forEach((v, p) => {
+    both += v > 0.5 && disc.data[p] > 0.5 ? 1 : 0;
+    any += v > 0.5 || disc.data[p] > 0.5 ? 1 : 0;
+  });
+  expect(both / any).toBeGreaterThan(0.85);
+});
