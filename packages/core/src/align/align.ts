@@ -2,7 +2,8 @@ import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../context/context';
-import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
+import { sharedFloats, together, type Kernel } from '../context/together';
+import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
 import { solveSymmetric } from './solve';
 
@@ -61,24 +62,45 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   const better = found.count > 0.4 * still.count && found.spread < still.spread;
   if (!better) map = identity;
   const { gain, fits } = better ? found : still;
-  const picture = makePicture(width, height);
-  const seen = makePlane(width, height);
-  const from = new Lookup(other, { width, height });
-  const light = new Float64Array(3);
-  for (let y = 0; y < height; y++) {
-    if ((y & 63) === 0) await pause(context, 'Aligning the plate', y / height);
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      from.at(map, x, y);
-      seen.data[p] = from.inside ? 1 : 0;
-      from.sharp(other.r, other.g, other.b, light);
-      picture.r[p] = Math.max(0, gain[0] * light[0]);
-      picture.g[p] = Math.max(0, gain[1] * light[1]);
-      picture.b[p] = Math.max(0, gain[2] * light[2]);
-    }
-  }
-  return { picture, seen, homography: map, gain, fits };
+  const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
+  const picture: Picture = { width, height, r, g, b };
+  const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
+  await together(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
+  return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
 }
+
+interface BringJob {
+  other: Picture;
+  map: Homography;
+  gain: Triple;
+  picture: Picture;
+  inside: Float32Array;
+}
+
+/** Rows that a thread takes at a time. */
+const band = 32;
+
+/** Brings the other picture over the shot, band by band. */
+export const bringBand: Kernel<BringJob> = {
+  name: 'bringBand',
+  begin({ other, map, gain, picture, inside }) {
+    const { width, height, r, g, b } = picture;
+    const from = new Lookup(other, picture);
+    const light = new Float64Array(3);
+    return (part) => {
+      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
+        for (let x = 0; x < width; x++, p++) {
+          from.at(map, x, y);
+          inside[p] = from.inside ? 1 : 0;
+          from.sharp(other.r, other.g, other.b, light);
+          r[p] = Math.max(0, gain[0] * light[0]);
+          g[p] = Math.max(0, gain[1] * light[1]);
+          b[p] = Math.max(0, gain[2] * light[2]);
+        }
+      }
+    };
+  },
+};
 
 function brightness(p: Picture): Plane {
   const data = new Float32Array(p.width * p.height);
@@ -136,15 +158,37 @@ class Lookup {
     const y = (this.p - x) / width;
     const across = taps * Math.round(this.u * phases);
     const down = taps * Math.round(this.v * phases);
-    let [r, g, b] = [0, 0, 0];
-    for (let j = 0; j < taps; j++) {
-      const row = Math.min(height - 1, Math.max(0, y + j - before)) * width;
-      for (let i = 0; i < taps; i++) {
-        const q = row + Math.min(width - 1, Math.max(0, x + i - before));
-        const w = sincWeights[down + j] * sincWeights[across + i];
-        r += w * red[q];
-        g += w * green[q];
-        b += w * blue[q];
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    if (x >= before && y >= before && x + taps - before <= width && y + taps - before <= height) {
+      for (let j = 0, row = this.p - before * width - before; j < taps; j++, row += width) {
+        const weight = sincWeights[down + j];
+        if (weight === 0) continue;
+        let tr = 0;
+        let tg = 0;
+        let tb = 0;
+        for (let i = 0; i < taps; i++) {
+          const w = sincWeights[across + i];
+          const q = row + i;
+          tr += w * red[q];
+          tg += w * green[q];
+          tb += w * blue[q];
+        }
+        r += weight * tr;
+        g += weight * tg;
+        b += weight * tb;
+      }
+    } else {
+      for (let j = 0; j < taps; j++) {
+        const row = Math.min(height - 1, Math.max(0, y + j - before)) * width;
+        for (let i = 0; i < taps; i++) {
+          const q = row + Math.min(width - 1, Math.max(0, x + i - before));
+          const w = sincWeights[down + j] * sincWeights[across + i];
+          r += w * red[q];
+          g += w * green[q];
+          b += w * blue[q];
+        }
       }
     }
     out[0] = r;

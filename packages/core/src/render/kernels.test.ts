@@ -4,7 +4,7 @@ import { opticsOf } from '../lens/thinLens';
 import { edgeColour } from '../matte/edgeColour';
 import { noTrim } from '../matte/trim';
 import type { Mark } from '../matte/marks';
-import { matte } from '../matte/matte';
+import { matte, matteGround, matteOn } from '../matte/matte';
 import { patchFill } from '../plate/patchFill';
 import { withOpacity } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
@@ -32,6 +32,11 @@ const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
   'matte by marks': async (context) => {
     const large = resizePicture(ball.shot, 1100, 846);
     return (await matte(large, { marks: scaled(marks, 1100 / 260), trim: noTrim }, context)).matte.data;
+  },
+  'matte by difference': async (context) => {
+    const plate = { ...ball.back, g: ball.back.g.map((v) => 1.1 * v) };
+    const inputs = { ground: await matteGround(ball.shot, context), plate };
+    return (await matteOn(inputs, { cut: 'difference', marks: [], trim: noTrim }, context)).matte.data;
   },
   'colours of an edge': async (context) => {
     const { subject, behind } = await edgeColour(card, shape, context);

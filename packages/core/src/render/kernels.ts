@@ -1,3 +1,4 @@
+import { bringBand } from '../align/align';
 import { waysFrom } from '../colour/geodesic';
 import { takeParts, type Kernel, type Shift } from '../context/together';
 import { layTiles } from '../lens/layered';
@@ -16,7 +17,7 @@ import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
 export const kernels = [
-  ...[resizeBand, waysFrom, learnSide, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
+  ...[bringBand, resizeBand, waysFrom, learnSide, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];
