@@ -224,6 +224,15 @@ describe('trim', () => {
     expect(radius(clean)).toBeCloseTo(radius(disc), 1);
   });
 
+  test('where nothing is small enough the plane itself comes back, and a given one is never changed', () => {
+    expect(trimMatte(disc, { ...noTrim, specks: 4 }, 1)).toBe(disc);
+    const dirty = { ...disc, data: disc.data.slice() };
+    dirty.data[5 * 80 + 5] = 1;
+    const before = dirty.data.slice();
+    trimMatte(dirty, { ...noTrim, specks: 4 }, 1);
+    expect(dirty.data).toEqual(before);
+  });
+
   test('firmness steepens around one half and keeps the ends', () => {
     const firm = trimMatte(disc, { ...noTrim, firmness: 100 }, 1);
     expect(

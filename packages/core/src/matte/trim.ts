@@ -27,17 +27,30 @@ export function trimMatte(matte: Plane, trim: Trim, scale: number): Plane {
   return out;
 }
 
-/** Regions above half opacity smaller than the area become clear, regions below it opaque. */
+/** Regions that are not clear become so when they are no larger than the area; then those that are not opaque. */
 function removeSpecks(matte: Plane, area: number): Plane {
   const { width, height } = matte;
-  const data = matte.data.slice();
-  for (const solid of [true, false]) {
-    const mask = new Uint8Array(data.length);
-    for (let p = 0; p < mask.length; p++) if (solid ? data[p] > 0.02 : data[p] < 0.98) mask[p] = 1;
-    const { start, end, region, area: areas } = regionRuns(mask, width, height);
-    for (let i = 0; i < region.length; i++) if (areas[region[i]] <= area) data.fill(solid ? 0 : 1, start[i], end[i]);
+  const n = width * height;
+  const [seen, open] = [new Uint8Array(n), new Uint8Array(n)];
+  for (let p = 0; p < n; p++) {
+    const v = matte.data[p];
+    if (v > 0.02) seen[p] = 1;
+    if (v < 0.98) open[p] = 1;
   }
-  return { width, height, data };
+  // Copied when something is to be changed.
+  let { data } = matte;
+  const drop = (mask: Uint8Array, value: number): void => {
+    const { start, end, region, area: areas } = regionRuns(mask, width, height);
+    for (let i = 0; i < region.length; i++) {
+      if (areas[region[i]] > area) continue;
+      if (data === matte.data) data = data.slice();
+      data.fill(value, start[i], end[i]);
+      if (value === 0) open.fill(1, start[i], end[i]);
+    }
+  };
+  drop(seen, 0);
+  drop(open, 1);
+  return data === matte.data ? matte : { width, height, data };
 }
 
 /**
