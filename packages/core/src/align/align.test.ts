@@ -47,6 +47,21 @@ test.each<[string, number, number, number, number]>([
   expect(found.fits).toBeGreaterThan(0.95);
 });
 
+test.each([
+  ['one that stood still', 1.2, true],
+  ['one that moved by a fifth of a pixel', 1, false],
+] as const)('a picture by a camera, %s, is taken as it lies or is resampled', async (_, gain, still) => {
+  const random = seeded(4);
+  const other = still ? shot : moved(0.2, 0.15, 0, 1);
+  const noisy = { ...other, r: other.r.slice(), g: other.g.slice(), b: other.b.slice() };
+  for (const c of ['r', 'g', 'b'] as const) noisy[c].forEach((v, p) => (noisy[c][p] = gain * v + 0.004 * (random() - 0.5)));
+  const found = await alignPicture(noisy, shot, plainContext());
+  const lies = found.homography.every((v, i) => v === (i === 0 || i === 4 ? 1 : 0));
+  expect(lies).toBe(still);
+  if (still) for (let p = 0; p < 240 * 160; p += 97) expect(found.picture.g[p]).toBeCloseTo(found.gain[1] * noisy.g[p], 6);
+  expect(found.fits).toBeGreaterThan(0.95);
+});
+
 test('a subject in the shot does not pull the plate along', async () => {
   const withSubject = makePicture(240, 160);
   for (const c of ['r', 'g', 'b'] as const) withSubject[c].set(shot[c]);

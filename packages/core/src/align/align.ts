@@ -5,6 +5,7 @@ import { pause, type Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
+import { Lookup, type Homography } from './lookup';
 import { solveSymmetric } from './solve';
 
 /** A picture of the same scene brought over a shot. */
@@ -20,12 +21,6 @@ export interface Aligned {
   /** Share of the looked-at points that fit, 0 to 1: the rest is subject, or the scenes differ. */
   fits: number;
 }
-
-/**
- * A plane projective map between two pictures of one size, in coordinates from the middle where half the longer side is 1:
- * x' = (h0·x + h1·y + h2) / (h6·x + h7·y + 1), y' = (h3·x + h4·y + h5) / (h6·x + h7·y + 1).
- */
-export type Homography = readonly number[];
 
 const identity: Homography = [1, 0, 0, 0, 1, 0, 0, 0];
 /** Longest side on which the map is found. */
@@ -59,7 +54,9 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   // Where nothing holds the map, in a blank wall or fog, it may run away: then the pictures are left as they lie.
   const still = exposure(other, shot, identity);
   const found = exposure(other, shot, map);
-  const better = found.count > 0.4 * still.count && found.spread < still.spread;
+  // A camera that stood still is found to within a hundredth of a pixel: then nothing need be resampled.
+  const stood = farthest(map, width, height) < 0.1 && still.spread < 1.05 * found.spread;
+  const better = !stood && found.count > 0.4 * still.count && found.spread < still.spread;
   if (!better) map = identity;
   const { gain, fits } = better ? found : still;
   const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
@@ -67,6 +64,19 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
   await together(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
   return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
+}
+
+/** How far a map moves the corners of a picture, px at most. */
+function farthest(h: Homography, width: number, height: number): number {
+  const unit = Math.max(width, height) / 2;
+  const away = [-1, 1].flatMap((sx) =>
+    [-1, 1].map((sy) => {
+      const [x, y] = [(sx * width) / 2 / unit, (sy * height) / 2 / unit];
+      const w = h[6] * x + h[7] * y + 1;
+      return Math.hypot((h[0] * x + h[1] * y + h[2]) / w - x, (h[3] * x + h[4] * y + h[5]) / w - y) * unit;
+    }),
+  );
+  return Math.max(...away);
 }
 
 interface BringJob {
@@ -114,111 +124,6 @@ function pyramid(p: Plane): Plane[] {
   while (Math.max(out[out.length - 1].width, out[out.length - 1].height) > 90) out.push(halve(out[out.length - 1]));
   return out;
 }
-
-/** Where a point of one picture lies in another one of maybe another size; bilinear, borders repeated. */
-class Lookup {
-  inside = false;
-  private p = 0;
-  private right = 0;
-  private down = 0;
-  private u = 0;
-  private v = 0;
-
-  constructor(
-    private readonly from: { width: number; height: number },
-    private readonly to: { width: number; height: number },
-  ) {}
-
-  at(h: Homography, x: number, y: number): void {
-    const unit = Math.max(this.to.width, this.to.height) / 2;
-    const nx = (x - (this.to.width - 1) / 2) / unit;
-    const ny = (y - (this.to.height - 1) / 2) / unit;
-    const w = h[6] * nx + h[7] * ny + 1;
-    const px = ((h[0] * nx + h[1] * ny + h[2]) / w) * unit + (this.to.width - 1) / 2;
-    const py = ((h[3] * nx + h[4] * ny + h[5]) / w) * unit + (this.to.height - 1) / 2;
-    const { width, height } = this.from;
-    const sx = ((px + 0.5) * width) / this.to.width - 0.5;
-    const sy = ((py + 0.5) * height) / this.to.height - 0.5;
-    this.inside = sx >= -0.5 && sy >= -0.5 && sx <= width - 0.5 && sy <= height - 0.5;
-    const cx = Math.min(width - 1, Math.max(0, sx));
-    const cy = Math.min(height - 1, Math.max(0, sy));
-    const x0 = Math.floor(cx);
-    const y0 = Math.floor(cy);
-    this.p = y0 * width + x0;
-    this.right = x0 + 1 < width ? 1 : 0;
-    this.down = y0 + 1 < height ? width : 0;
-    this.u = cx - x0;
-    this.v = cy - y0;
-  }
-
-  /** As `sample` at the same place, but from `taps` × `taps` pixels of each channel, written to `out`: keeps the picture's sharpness. */
-  sharp(red: Float32Array, green: Float32Array, blue: Float32Array, out: Float64Array): void {
-    const { width, height } = this.from;
-    const x = this.p % width;
-    const y = (this.p - x) / width;
-    const across = taps * Math.round(this.u * phases);
-    const down = taps * Math.round(this.v * phases);
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    if (x >= before && y >= before && x + taps - before <= width && y + taps - before <= height) {
-      for (let j = 0, row = this.p - before * width - before; j < taps; j++, row += width) {
-        const weight = sincWeights[down + j];
-        if (weight === 0) continue;
-        let tr = 0;
-        let tg = 0;
-        let tb = 0;
-        for (let i = 0; i < taps; i++) {
-          const w = sincWeights[across + i];
-          const q = row + i;
-          tr += w * red[q];
-          tg += w * green[q];
-          tb += w * blue[q];
-        }
-        r += weight * tr;
-        g += weight * tg;
-        b += weight * tb;
-      }
-    } else {
-      for (let j = 0; j < taps; j++) {
-        const row = Math.min(height - 1, Math.max(0, y + j - before)) * width;
-        for (let i = 0; i < taps; i++) {
-          const q = row + Math.min(width - 1, Math.max(0, x + i - before));
-          const w = sincWeights[down + j] * sincWeights[across + i];
-          r += w * red[q];
-          g += w * green[q];
-          b += w * blue[q];
-        }
-      }
-    }
-    out[0] = r;
-    out[1] = g;
-    out[2] = b;
-  }
-
-  sample(data: Float32Array): number {
-    const top = data[this.p] * (1 - this.u) + data[this.p + this.right] * this.u;
-    const low = data[this.p + this.down] * (1 - this.u) + data[this.p + this.down + this.right] * this.u;
-    return top * (1 - this.v) + low * this.v;
-  }
-}
-
-/** Samples along each axis that make one of the other picture, and how many of them lie before the place but for the nearest. */
-const taps = 10;
-const before = taps / 2 - 1;
-/** Steps between two pixels for which weights are kept. */
-const phases = 512;
-
-/** Weights of the samples for places between the middle two: a sinc under a wider one (Duchon 1979), of sum 1. */
-const sincWeights = Float32Array.from({ length: taps * (phases + 1) }, (_, i) => {
-  const t = Math.floor(i / taps) / phases;
-  const lobe = (k: number): number => {
-    const x = Math.PI * (t - k);
-    return Math.abs(x) < 1e-9 ? 1 : ((taps / 2) * Math.sin(x) * Math.sin((2 * x) / taps)) / (x * x);
-  };
-  const sum = Array.from({ length: taps }, (_k, k) => lobe(k - before)).reduce((s, v) => s + v, 0);
-  return lobe((i % taps) - before) / sum;
-});
 
 /** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation; among like ones the smallest. */
 function bestShift(source: Plane, target: Plane): Homography {
