@@ -68,6 +68,27 @@ describe('a difference', () => {
     expect(same.note).toMatch(/Nothing in the shot differs/);
   });
 
+  test.each([
+    ['one pixel', 1, 1],
+    ['one row', 40, 1],
+    ['one colour', 40, 30],
+  ])('of a shot of %s is defined', async (_, width, height) => {
+    const plain = pictureFrom(width, height, () => [0.3, 0.4, 0.5]);
+    const other = pictureFrom(width, height, () => [0.8, 0.1, 0.1]);
+    for (const plate of [plain, other]) {
+      const found = await byDifference(plain, plate);
+      expect(found.data.every((v) => v >= 0 && v <= 1)).toBe(true);
+    }
+  });
+
+  test('is broken off when asked', async () => {
+    const controller = new AbortController();
+    controller.abort();
+    const stopped = plainContext({ signal: controller.signal });
+    const inputs = { ground: await prepared, plate: back };
+    await expect(matteOn(inputs, { cut: 'difference', marks: [], trim: noTrim }, stopped)).rejects.toThrow(/abort/i);
+  });
+
   test('sees the plate through wool', async () => {
     const random = seeded(31);
     const depth = (x: number, y: number): number => 52 - Math.hypot(x - 100, y - 75);

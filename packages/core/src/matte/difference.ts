@@ -67,7 +67,7 @@ export async function compareWithPlate(
   const body = filled(real, around, shaded, 3 * noise ** 2, width, height);
   const state = openOrSure(light, body, away.data);
   await pause(context, 'Comparing with the plate', 0.7);
-  const lit = inItsLight(light, behind, state);
+  const lit = await inItsLight(light, behind, state, context);
   const guess = await guessFromPairs(light, state, context, undefined, lit);
   return { state, body, guess: coveredWhereUnexplained(guess, state, light, lit), noise };
 }
@@ -121,18 +121,19 @@ function openOrSure(light: Picture, body: Uint8Array, away: Float32Array): Uint8
 }
 
 /** The plate in the light that falls on it in the shot: a shadow that the subject casts goes on behind its edge. */
-function inItsLight(light: Picture, behind: Picture, state: Uint8Array): Picture {
+async function inItsLight(light: Picture, behind: Picture, state: Uint8Array, context: Context): Promise<Picture> {
   const { width, height } = light;
   const known = weightOf(state, (s) => s === surelyOut);
   const mean = (p: Float32Array, q: Float32Array): Float32Array =>
     boxMean({ width, height, data: known.map((k, i) => k * p[i] * q[i]) }, 2).data;
-  const lit = (c: 'r' | 'g' | 'b'): Float32Array => {
+  const lit = async (c: 'r' | 'g' | 'b'): Promise<Float32Array> => {
+    await pause(context, 'Comparing with the plate', 0.8);
     const own = mean(behind[c], behind[c]);
     const factor = mean(light[c], behind[c]).map((v, i) => Math.min(1.1, Math.max(0.1, (v + 1e-4) / (own[i] + 1e-4))));
     const [spread] = pushPull([{ width, height, data: factor }], { width, height, data: known });
     return spread.data.map((v, i) => v * behind[c][i]);
   };
-  return { width, height, r: lit('r'), g: lit('g'), b: lit('b') };
+  return { width, height, r: await lit('r'), g: await lit('g'), b: await lit('b') };
 }
 
 /** Light that mixtures leave unexplained where the subject has a colour that was not found around. */
