@@ -110,8 +110,8 @@ function openOrSure(light: Picture, body: Uint8Array, away: Float32Array): Uint8
     g.map((v) => v * v),
     2,
   );
-  const sure = (p: number): boolean =>
-    (fromWide[p] > woolly && inward[p] > 2.5) || (inward[p] > 2.5 && other[p] > bodyShare && power[p] - level[p] ** 2 < smooth ** 2);
+  const plain = (p: number): boolean => other[p] > bodyShare && power[p] - level[p] ** 2 < smooth ** 2;
+  const sure = (p: number): boolean => inward[p] > 2.5 && (fromWide[p] > woolly || plain(p));
   const out = new Uint8Array(body.length);
   for (let p = 0; p < out.length; p++) {
     if (!body[p]) out[p] = outward[p] <= 2 ? undecided : surelyOut;
@@ -151,7 +151,7 @@ function coveredWhereUnexplained({ opacity, trust, left }: PairGuess, state: Uin
       const [g, b] = [lit.g[p], lit.b[p]];
       const fits = (light.r[p] * r + light.g[p] * g + light.b[p] * b) / Math.max(1e-6, r * r + g * g + b * b);
       const t = Math.min(brightest, Math.max(darkest, fits));
-      return Math.hypot(light.r[p] - t * r, light.g[p] - t * g, light.b[p] - t * b);
+      return Math.sqrt((light.r[p] - t * r) ** 2 + (light.g[p] - t * g) ** 2 + (light.b[p] - t * b) ** 2);
     }),
   );
   const open = mean(weightOf(state, (s) => s === undecided));
