@@ -56,7 +56,13 @@ function quickRoot(v: number): number {
 export function oklabPlanes(p: Picture): OklabPlanes {
   const n = p.width * p.height;
   const out = { width: p.width, height: p.height, l: new Float32Array(n), a: new Float32Array(n), b: new Float32Array(n) };
-  for (let i = 0; i < n; i++) {
+  oklabOfStretch(p, out, 0, n);
+  return out;
+}
+
+/** The pixels of a picture from one on and before another, in OKLab, to the same places. */
+export function oklabOfStretch(p: Picture, out: OklabPlanes, from: number, to: number): void {
+  for (let i = from; i < to; i++) {
     const r = p.r[i];
     const g = p.g[i];
     const b = p.b[i];
@@ -67,7 +73,6 @@ export function oklabPlanes(p: Picture): OklabPlanes {
     out.a[i] = 1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s;
     out.b[i] = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s;
   }
-  return out;
 }
 
 /** Perceptual planes in memory that every thread of the crew sees. */

@@ -11,7 +11,7 @@ export interface Features {
   a: Float32Array;
   b: Float32Array;
   /** Busyness around the pixel, weighed against colour; left out, only colour counts. */
-  busy?: Float32Array;
+  busy?: Float32Array | undefined;
 }
 
 /** Features in memory that every thread of the crew sees. */
@@ -33,13 +33,14 @@ export interface ColourModel {
 
 /** Smallest variance of a component along any axis: a little over the noise of a clean photograph. */
 const floorVariance = 2e-5;
-const perPart = 15;
+/** Numbers that describe a component. */
+export const numbersAPart = 15;
 
 /**
  * A mixture fitted to some pixels: cut in two again and again, k-means from there, then one Gaussian with full covariance a
  * cluster. A few pixels more change little.
  *
- * @param pixels indices of the pixels to learn from; about 12000 of them, evenly spread, are looked at
+ * @param pixels indices of the pixels to learn from; about 6000 of them, evenly spread, are looked at
  * @param count components wanted; fewer come back when there are fewer colours
  */
 export function fitColourModel(features: Features, pixels: ArrayLike<number>, count: number): ColourModel {
@@ -85,7 +86,7 @@ export async function sidesOf(
   [most, mostOutside] = [5, 7],
 ): Promise<{ inside: ColourModel; outside: ColourModel }> {
   const side = (pixels: ArrayLike<number>, count: number): SidesJob['sides'][number] => {
-    const room = sharedBytes(8 * perPart * count, context).buffer;
+    const room = sharedBytes(8 * numbersAPart * count, context).buffer;
     return { pixels, count, parts: new Float64Array(room).fill(NaN) };
   };
   const sides = [side(inside, most), side(outside, mostOutside)];
@@ -98,7 +99,7 @@ export async function sidesOf(
 }
 
 /** Pixels looked at, about. */
-const enough = 12000;
+const enough = 6000;
 
 /** Some of the pixels, each taken or left by a hash of its own place: what is added elsewhere hardly changes who is taken. */
 function evenSample(pixels: ArrayLike<number>): ArrayLike<number> {
@@ -191,15 +192,16 @@ function meanOf(points: Float64Array, own: Int32Array): Float64Array {
 function spreadOf(points: Float64Array, own: Int32Array): Spread {
   const mean = meanOf(points, own);
   const scatter = scatterOf(points, own, mean);
-  let axis = Float64Array.of(1, 0.7, 0.6, 0.5);
+  let [x, y, z, w] = [1, 0.7, 0.6, 0.5];
   let spread = 0;
   for (let round = 0; round < 24; round++) {
-    const next = axis.map((_, j) => dot(scatter, j * 4, axis, 0));
-    spread = Math.hypot(...next);
-    if (spread < 1e-12) return { own, mean, axis, spread: 0 };
-    axis = next.map((v) => v / spread);
+    const towards = (j: number): number => scatter[j] * x + scatter[j + 1] * y + scatter[j + 2] * z + scatter[j + 3] * w;
+    const [nx, ny, nz, nw] = [towards(0), towards(4), towards(8), towards(12)];
+    spread = Math.sqrt(nx * nx + ny * ny + nz * nz + nw * nw);
+    if (spread < 1e-12) return { own, mean, axis: Float64Array.of(x, y, z, w), spread: 0 };
+    [x, y, z, w] = [nx / spread, ny / spread, nz / spread, nw / spread];
   }
-  return { own, mean, axis, spread };
+  return { own, mean, axis: Float64Array.of(x, y, z, w), spread };
 }
 
 /** Lloyd's iterations; moves `centres`, gives each point's cluster. */
@@ -294,7 +296,7 @@ function invertLower(l: number[][]): number[][] {
  */
 export function unlikeliness({ parts: m, busy }: ColourModel, l: number, a: number, b: number, r: number, limit: number): number {
   let least = limit;
-  for (let k = 0; k < m.length; k += perPart) {
+  for (let k = 0; k < m.length; k += numbersAPart) {
     const x = l - m[k];
     const p = m[k + 4] * x;
     let v = p * p + m[k + 14];

@@ -12,7 +12,7 @@ interface EvidenceJob {
 }
 
 /** Evidence is not told apart beyond this. */
-const evidenceEnd = 8;
+export const evidenceEnd = 8;
 
 /** Pixels that a thread looks at at a time. */
 const stretch = 8192;

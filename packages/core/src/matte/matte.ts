@@ -1,6 +1,7 @@
 import { alignPicture } from '../align/align';
-import { oklabPlanes, type Triple } from '../colour/oklab';
-import { encodeQuickly, linearOfHex } from '../colour/srgb';
+import type { Triple } from '../colour/oklab';
+import { perceived } from '../colour/perceived';
+import { linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { makePlane, meanOf, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
@@ -113,24 +114,16 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const middle = await reduced(shot, solveSide, context);
   const longest = Math.max(middle.width, middle.height);
   const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
-  const middleLab = seenFeatures(oklabPlanes(middle), context);
-  const smallLab = seenFeatures(
-    { ...oklabPlanes(small), busy: busyness(middleLab, small.width, small.height).map((v) => busyWeight * v) },
-    context,
-  );
+  const { lab: middleLab, light } = await perceived(middle, context);
+  const { lab, light: smallLight } = await perceived(small, context);
+  const smallLab = seenFeatures({ ...lab, busy: busyness(middleLab, small.width, small.height).map((v) => busyWeight * v) }, context);
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
   return {
-    ...{ shot, middle, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
-    light: await seenPicture(encoded(middle), context),
-    smallLight: await seenPicture(encoded(small), context),
+    ...{ shot, middle, light, smallLight, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
     last: {},
   };
-}
-
-function encoded(p: Picture): Picture {
-  return { width: p.width, height: p.height, r: encodeQuickly(p.r), g: encodeQuickly(p.g), b: encodeQuickly(p.b) };
 }
 
 /** Marks to opacity on a shot: see `matteOn`. */
@@ -189,7 +182,7 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
   const cut = await roughCut(levels, scales, marks, context, cuts);
-  const state = await undecidedBand(cut, levels[levels.length - 1], Math.max(3, 14 * ratio), context);
+  const state = await undecidedBand(cut, levels[levels.length - 1], Math.max(3, 21 * ratio), context);
   const guess = await guessBySmall(ground, state, context);
   const product = await opacityIn(ground, state, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
   const note = noteOn(state);

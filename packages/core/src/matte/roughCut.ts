@@ -4,6 +4,7 @@ import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
 import { sidesOf, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
+import { drawnToSurroundings, type LocalColours } from './localEvidence';
 import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
@@ -20,6 +21,8 @@ export interface RoughCut {
   said: Uint8Array;
   inside: ColourModel;
   outside: ColourModel;
+  /** What colour alone says along the border before, and 1 where it was asked. */
+  evidence?: { colour: Float32Array; asked: Uint8Array };
 }
 
 /** Evidence for being nearer to inside than to outside marks, at most. */
@@ -49,6 +52,8 @@ interface Ribbon {
   /** The node of each pixel of the level, or −1. */
   node: Int32Array;
   graph: PixelGraph;
+  /** What colours along it were learnt to say. */
+  colours: LocalColours;
 }
 
 /** A memory without a cut in it yet. */
@@ -203,6 +208,7 @@ async function cutRibbon(
   const graph = makeGraph(count);
   const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
+  const { drawn, colours } = await drawnToSurroundings(colour, { label, near, said }, lab, context, last?.colours);
   for (let y = 0; y < height; y++) {
     if ((y & 15) === 0) await pause(context);
     for (let x = 0; x < width; x++) {
@@ -210,7 +216,7 @@ async function cutRibbon(
       const at = node[p];
       if (at < 0) continue;
       const before = last ? last.node[p] : -1;
-      graph.pull[at] += pullOf(said[p], colour[p]);
+      graph.pull[at] += pullOf(said[p], drawn[p]);
       for (let d = 0; d < 8; d++) {
         const nx = x + stepX[d];
         const ny = y + stepY[d];
@@ -227,9 +233,9 @@ async function cutRibbon(
     }
   }
   const cut = await minimumCut(graph, context);
-  ribbons[level] = { node, graph };
+  ribbons[level] = { node, graph, colours };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
-  return { ...small, label, width, height, said };
+  return { ...small, label, width, height, said, evidence: { colour, asked: near } };
 }
 
 /** Joins p to its neighbour q as `before` is joined in an earlier graph of the same picture, with what flows between them there. */

@@ -38,7 +38,9 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
     if (near[p]) beside[p] = 1;
     else deep[p] = label[p];
   }
-  const around = await colourEvidence(lab, cut, context, beside);
+  const known = cut.evidence;
+  const around = await colourEvidence(lab, cut, context, known ? beside.map((v, p) => v & (1 - known.asked[p])) : beside);
+  if (known) for (let p = 0; p < n; p++) if (known.asked[p]) around[p] = known.colour[p];
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
   for (let p = 0; p < n; p++) {

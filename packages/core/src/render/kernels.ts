@@ -8,16 +8,31 @@ import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
 import { assembleBand } from '../matte/closedForm';
 import { lookForPairs, takePairs } from '../matte/colourPairs';
+import { perceiveStretch } from '../colour/perceived';
 import { learnSide } from '../matte/colourModel';
 import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
 import { evidenceStretch } from '../matte/evidence';
+import { askTiles, learnTiles } from '../matte/localEvidence';
 import { copyBand, sourceBand } from '../plate/patchFill';
 import { stretchBand } from '../plate/smooth';
 import { resizeBand } from '../raster/resize';
 
 /** All that a crew can help with. */
 export const kernels = [
-  ...[bringBand, resizeBand, waysFrom, learnSide, evidenceStretch, lookForPairs, takePairs, assembleBand, carryBand],
+  ...[
+    bringBand,
+    resizeBand,
+    perceiveStretch,
+    waysFrom,
+    learnSide,
+    evidenceStretch,
+    learnTiles,
+    askTiles,
+    lookForPairs,
+    takePairs,
+    assembleBand,
+    carryBand,
+  ],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];

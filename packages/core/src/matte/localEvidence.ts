@@ -1,0 +1,217 @@
+import type { Context } from '../context/context';
+import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
+import { indicesWhere } from '../raster/mask';
+import { fitColourModel, numbersAPart, seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
+import { evidenceEnd } from './evidence';
+
+/** Distance of the tiles' middles, and how far from its middle a tile looks for colours, px. */
+const pitch = 40;
+const reach = 60;
+/** Components of each side of a tile. */
+const partsASide = 3;
+const numbersASide = numbersAPart * partsASide;
+/** Tiles learn from one pixel in so many. */
+const lattice = 10;
+/** Pixels of each side that a tile must have seen. */
+const enough = 12;
+/** How much what is learnt around counts; the rest is what is known of the whole picture. */
+const share = 0.7;
+
+/** What a pixel's colour is learnt for. */
+const nobody = 0;
+const forOutside = 1;
+const forInside = 2;
+
+/** Colours learnt tile by tile along a border, and from what. */
+export interface LocalColours {
+  /** `nobody`, `forOutside`, `forInside` a pixel. */
+  source: Uint8Array;
+  /** 1 for each tile whose models are there. */
+  learnt: Uint8Array;
+  /** What the tiles around a pixel say, by how near each is, and how near they are together; where `asked`. */
+  told: Float32Array;
+  weight: Float32Array;
+  asked: Uint8Array;
+  /** The numbers of both sides' components, inside first, `NaN` beyond the last; a tile after the other. */
+  parts: Float64Array;
+}
+
+interface LearnJob {
+  lab: Features;
+  source: Uint8Array;
+  /** The tiles to be learnt. */
+  tiles: Int32Array;
+  parts: Float64Array;
+}
+
+/** Learns the models of one tile after the other, each from about one in ten of the pixels around its middle. */
+export const learnTiles: Kernel<LearnJob> = {
+  name: 'learnTiles',
+  begin({ lab, source, tiles, parts }) {
+    const { width, height } = lab;
+    const across = tilesAlong(width);
+    return (i) => {
+      const tile = tiles[i];
+      const x0 = middleOf(tile % across) - reach;
+      const y0 = middleOf(Math.floor(tile / across)) - reach;
+      const seen: number[][] = [[], [], []];
+      for (let y = Math.max(0, y0); y < Math.min(height, y0 + 2 * reach); y++) {
+        // A lattice that belongs to the picture, not to the tile.
+        let x = Math.max(0, x0);
+        x += (2 * lattice - ((x + 3 * y) % lattice)) % lattice;
+        for (; x < Math.min(width, x0 + 2 * reach); x += lattice) seen[source[y * width + x]].push(y * width + x);
+      }
+      const room = parts.subarray(2 * numbersASide * tile, 2 * numbersASide * (tile + 1)).fill(NaN);
+      if (seen[forInside].length < enough || seen[forOutside].length < enough) return;
+      room.set(fitColourModel(lab, seen[forInside], partsASide).parts);
+      room.set(fitColourModel(lab, seen[forOutside], partsASide).parts, numbersASide);
+    };
+  },
+};
+
+interface AskJob {
+  lab: Features;
+  /** The pixels that ask. */
+  asking: Int32Array;
+  parts: Float64Array;
+  told: Float32Array;
+  weight: Float32Array;
+}
+
+/** Pixels that a thread takes at a time. */
+const stretch = 2048;
+
+/** Asks the four tiles around each pixel, who count by how near they are. */
+export const askTiles: Kernel<AskJob> = {
+  name: 'askTiles',
+  begin({ lab, asking, parts, told, weight }) {
+    const { width, l, a, b } = lab;
+    const across = tilesAlong(width);
+    const models = new Map<number, Sides | undefined>();
+    const modelsOf = (tile: number): Sides | undefined => {
+      if (!models.has(tile)) models.set(tile, sidesOfTile(parts, tile));
+      return models.get(tile);
+    };
+    const ask = (p: number, tile: number, share: number): void => {
+      const sides = share > 0 ? modelsOf(tile) : undefined;
+      if (!sides) return;
+      const inside = unlikeliness(sides.inside, l[p], a[p], b[p], 0, Infinity);
+      const outside = unlikeliness(sides.outside, l[p], a[p], b[p], 0, inside + evidenceEnd);
+      told[p] += share * Math.max(-evidenceEnd, outside - inside);
+      weight[p] += share;
+    };
+    return (part) => {
+      const end = Math.min(asking.length, (part + 1) * stretch);
+      for (let i = part * stretch; i < end; i++) {
+        const p = asking[i];
+        const x = p % width;
+        const y = (p - x) / width;
+        const tile = tileAt(y) * across + tileAt(x);
+        const right = x / pitch + 0.5 - tileAt(x);
+        const lower = y / pitch + 0.5 - tileAt(y);
+        told[p] = weight[p] = 0;
+        ask(p, tile, (1 - right) * (1 - lower));
+        ask(p, tile + 1, right * (1 - lower));
+        ask(p, tile + across, (1 - right) * lower);
+        ask(p, tile + across + 1, right * lower);
+      }
+    };
+  },
+};
+
+interface Sides {
+  inside: ColourModel;
+  outside: ColourModel;
+}
+
+/** What a tile has learnt, or nothing. */
+function sidesOfTile(parts: Float64Array, tile: number): Sides | undefined {
+  const [inside, outside] = [0, 1].map((side) => {
+    const room = parts.subarray((2 * tile + side) * numbersASide, (2 * tile + side + 1) * numbersASide);
+    const end = room.findIndex(Number.isNaN);
+    return { busy: false, parts: end < 0 ? room : room.subarray(0, end) };
+  });
+  return inside.parts.length > 0 ? { inside, outside } : undefined;
+}
+
+/** The tile whose middle is the last at or before a pixel's place in its row or column. */
+function tileAt(at: number): number {
+  return Math.floor(at / pitch + 0.5);
+}
+
+/** Middles lie on the multiples of the pitch, half of it before the first pixel to beyond the last. */
+function tilesAlong(length: number): number {
+  return Math.floor((length - 1) / pitch + 0.5) + 2;
+}
+
+function middleOf(tile: number): number {
+  return tile * pitch - pitch / 2;
+}
+
+/**
+ * Evidence of colour near a border, drawn towards what colours say that lie around: the same grey may be wool here and wall
+ * there. Each tile of the picture learns both sides' colours from what lies farther from the border within sixty pixels.
+ *
+ * @param evidence what is known from the whole picture, as `colourEvidence` gives it
+ * @param border 1 inside, else 0; 1 where the border may be; the marks' codes
+ * @param last what was learnt on the same picture; only where its colours were others it is learnt again, for the same answer
+ * @returns the evidence, drawn where `near`, and what to give next time
+ * @throws AbortError
+ */
+export async function drawnToSurroundings(
+  evidence: Float32Array,
+  { label, near, said }: { label: Uint8Array; near: Uint8Array; said: Uint8Array },
+  lab: Features,
+  context: Context,
+  last?: LocalColours,
+): Promise<{ drawn: Float32Array; colours: LocalColours }> {
+  const { width, height } = lab;
+  const across = tilesAlong(width);
+  const count = across * tilesAlong(height);
+  const source = sharedBytes(width * height, context);
+  for (let p = 0; p < source.length; p++) source[p] = near[p] && said[p] === 0 ? nobody : label[p] ? forInside : forOutside;
+  const parts = new Float64Array(sharedBytes(8 * 2 * numbersASide * count, context).buffer);
+  const told = sharedFloats(width * height, context);
+  const weight = sharedFloats(width * height, context);
+  const learnt = new Uint8Array(count);
+  if (last) {
+    parts.set(last.parts);
+    told.set(last.told);
+    weight.set(last.weight);
+    learnt.set(last.learnt);
+    for (let p = 0; p < source.length; p++) if (source[p] !== last.source[p]) forget(learnt, p % width, Math.floor(p / width), across);
+  }
+  const along = indicesWhere(near.length, (p) => near[p] === 1);
+  const tileOf = (p: number): number => tileAt(Math.floor(p / width)) * across + tileAt(p % width);
+  /** 1 for each tile that has pixels to tell of in the square from its middle to the next ones. */
+  const wanted = new Uint8Array(count);
+  for (const p of along) wanted[tileOf(p)] = 1;
+  const tiles = indicesWhere(
+    count,
+    (t) => !learnt[t] && Boolean(wanted[t] || wanted[t - 1] || wanted[t - across] || wanted[t - across - 1]),
+  );
+  const seen = seenFeatures({ ...lab, busy: undefined }, context);
+  await together(learnTiles, { lab: seen, source, tiles, parts }, tiles.length, context);
+  const other = new Uint8Array(count);
+  for (const t of tiles) other[t] = learnt[t] = 1;
+  const asking = along.filter((p) => {
+    const t = tileOf(p);
+    return !last?.asked[p] || other[t] || other[t + 1] || other[t + across] || other[t + across + 1];
+  });
+  await together(askTiles, { lab: seen, asking, parts, told, weight }, Math.ceil(asking.length / stretch), context);
+  const drawn = evidence.slice();
+  for (const p of along) drawn[p] += share * (told[p] - weight[p] * drawn[p]);
+  return { drawn, colours: { source, learnt, parts, told, weight, asked: near } };
+}
+
+/** Takes back what the tiles have learnt that look at this pixel. */
+function forget(learnt: Uint8Array, x: number, y: number, across: number): void {
+  const first = (at: number): number => Math.max(0, Math.ceil((at - reach) / pitch + 0.5));
+  const last = (at: number): number => Math.floor((at + reach) / pitch + 0.5);
+  for (let ty = first(y); ty <= last(y); ty++) {
+    for (let tx = first(x); tx <= Math.min(across - 1, last(x)); tx++) {
+      const tile = ty * across + tx;
+      if (tile < learnt.length) learnt[tile] = 0;
+    }
+  }
+}
