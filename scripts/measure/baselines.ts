@@ -41,8 +41,28 @@ export async function fixedBand(shot: Picture, hard: Plane, context: Context): P
   const { width, height } = shot;
   const near = grownMask(borderOf(Uint8Array.from(hard.data), width, height), width, height, 10);
   const state = Uint8Array.from(hard.data, (v, p) => (near[p] ? undecided : v ? surelyIn : surelyOut));
-  const guess = { opacity: hard, trust: makePlane(width, height) };
+  return plainClosedForm(shot, state, hard, context);
+}
+
+/** What the same refinement would give if someone said which pixels are half covered: how far a better cut alone can lead. */
+export async function trueBand(shot: Picture, truth: Plane, context: Context): Promise<Plane> {
+  const state = Uint8Array.from(truth.data, (a) => (a <= 0 ? surelyOut : a >= 1 ? surelyIn : undecided));
+  return plainClosedForm(shot, state, makePlane(shot.width, shot.height, 0.5), context);
+}
+
+function plainClosedForm(shot: Picture, state: Uint8Array, opacity: Plane, context: Context): Promise<Plane> {
+  const guess = { opacity, trust: makePlane(shot.width, shot.height) };
   return solveClosedForm(encoded(shot), state, guess, { rounds: 100, dataWeight: 0 }, context);
+}
+
+/** The subject's colour by arithmetic from what nobody has: the true opacity and a picture of the true background. */
+export function arithmeticColour(shot: Picture, truth: Plane, plate: Picture): Picture {
+  const own = (c: 'r' | 'g' | 'b'): Float32Array =>
+    shot[c].map((v, p) => {
+      const a = Math.max(0.02, truth.data[p]);
+      return Math.min(1, Math.max(0, (v - (1 - a) * plate[c][p]) / a));
+    });
+  return { width: shot.width, height: shot.height, r: own('r'), g: own('g'), b: own('b') };
 }
 
 function encoded({ width, height, r, g, b }: Picture): Picture {

@@ -139,7 +139,7 @@ function tileAt(at: number): number {
   return Math.floor(at / pitch + 0.5);
 }
 
-/** Middles lie on the multiples of the pitch, half of it before the first pixel to beyond the last. */
+/** Tiles in a row or column: the first middle lies half a pitch before the first pixel, the last beyond the last one. */
 function tilesAlong(length: number): number {
   return Math.floor((length - 1) / pitch + 0.5) + 2;
 }
