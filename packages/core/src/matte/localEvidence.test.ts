@@ -6,7 +6,7 @@ import { pictureFrom } from '../testing/scenes';
 import { colourEvidence } from './evidence';
 import { sidesOf } from './colourModel';
 import { drawnToSurroundings } from './localEvidence';
-import { markedInside, markedOutside } from './marks';
+import { markedEdge, markedInside, markedOutside } from './marks';
 import { borderOf } from './roughCut';
 
 const context = plainContext();
@@ -79,6 +79,13 @@ describe('evidence drawn to the surroundings', () => {
     expect(heard.drawn[at(100, 57)]).toBeGreaterThan(plain.drawn[at(100, 57)] + 2);
     // Too far away to hear of it.
     expect(heard.drawn[at(300, 57)]).toBe(plain.drawn[at(300, 57)]);
+  });
+
+  test('learns nothing from under an edge mark', async () => {
+    const fuzzy = said.map((_, p) => (near[p] && p % width < 200 ? markedEdge : 0));
+    const plain = await drawnToSurroundings(new Float32Array(n), { label, near, said }, lab, context);
+    const edge = await drawnToSurroundings(new Float32Array(n), { label, near, said: fuzzy }, lab, context);
+    expect(edge.drawn).toEqual(plain.drawn);
   });
 
   test('what was learnt before gives the same to the bit', async () => {

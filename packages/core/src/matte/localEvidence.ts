@@ -3,6 +3,7 @@ import { sharedBytes, sharedFloats, together, type Kernel } from '../context/tog
 import { indicesWhere } from '../raster/mask';
 import { fitColourModel, numbersAPart, seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
 import { evidenceEnd } from './evidence';
+import { markedInside, markedOutside } from './marks';
 
 /** Distance of the tiles' middles, and how far from its middle a tile looks for colours, px. */
 const pitch = 40;
@@ -153,7 +154,7 @@ function middleOf(tile: number): number {
  * there. Each tile of the picture learns both sides' colours from what lies farther from the border within sixty pixels.
  *
  * @param evidence what is known from the whole picture, as `colourEvidence` gives it
- * @param border 1 inside, else 0; 1 where the border may be; the marks' codes
+ * @param border 1 inside, else 0; 1 where the border may be; the marks' codes. Learnt from is what is not near, or marked inside or outside
  * @param last what was learnt on the same picture; only where its colours were others it is learnt again, for the same answer
  * @returns the evidence, drawn where `near`, and what to give next time
  * @throws AbortError
@@ -169,7 +170,10 @@ export async function drawnToSurroundings(
   const across = tilesAlong(width);
   const count = across * tilesAlong(height);
   const source = sharedBytes(width * height, context);
-  for (let p = 0; p < source.length; p++) source[p] = near[p] && said[p] === 0 ? nobody : label[p] ? forInside : forOutside;
+  for (let p = 0; p < source.length; p++) {
+    const sure = !near[p] || said[p] === markedInside || said[p] === markedOutside;
+    source[p] = !sure ? nobody : label[p] ? forInside : forOutside;
+  }
   const parts = new Float64Array(sharedBytes(8 * 2 * numbersASide * count, context).buffer);
   const told = sharedFloats(width * height, context);
   const weight = sharedFloats(width * height, context);
