@@ -11,7 +11,7 @@ export interface Features {
   a: Float32Array;
   b: Float32Array;
   /** Busyness around the pixel, weighed against colour; left out, only colour counts. */
-  busy?: Float32Array | undefined;
+  busy?: Float32Array;
 }
 
 /** Features in memory that every thread of the crew sees. */
@@ -91,11 +91,14 @@ export async function sidesOf(
   };
   const sides = [side(inside, most), side(outside, mostOutside)];
   await together(learnSide, { features: seenFeatures(features, context), sides }, sides.length, context);
-  const [forInside, forOutside] = sides.map(({ parts }) => {
-    const end = parts.findIndex(Number.isNaN);
-    return { busy: !!features.busy, parts: end < 0 ? parts : parts.subarray(0, end) };
-  });
+  const [forInside, forOutside] = sides.map(({ parts }) => modelIn(parts, !!features.busy));
   return { inside: forInside, outside: forOutside };
+}
+
+/** The model whose numbers stand at the beginning of some room, with `NaN` after them. */
+export function modelIn(room: Float64Array, busy: boolean): ColourModel {
+  const end = room.findIndex(Number.isNaN);
+  return { busy, parts: end < 0 ? room : room.subarray(0, end) };
 }
 
 /** Pixels looked at, about. */

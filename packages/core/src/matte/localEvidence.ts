@@ -1,7 +1,7 @@
 import type { Context } from '../context/context';
 import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
-import { fitColourModel, numbersAPart, seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
+import { fitColourModel, modelIn, numbersAPart, seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
 import { evidenceEnd } from './evidence';
 import { markedInside, markedOutside } from './marks';
 
@@ -127,11 +127,9 @@ interface Sides {
 
 /** What a tile has learnt, or nothing. */
 function sidesOfTile(parts: Float64Array, tile: number): Sides | undefined {
-  const [inside, outside] = [0, 1].map((side) => {
-    const room = parts.subarray((2 * tile + side) * numbersASide, (2 * tile + side + 1) * numbersASide);
-    const end = room.findIndex(Number.isNaN);
-    return { busy: false, parts: end < 0 ? room : room.subarray(0, end) };
-  });
+  const at = 2 * tile * numbersASide;
+  const inside = modelIn(parts.subarray(at, at + numbersASide), false);
+  const outside = modelIn(parts.subarray(at + numbersASide, at + 2 * numbersASide), false);
   return inside.parts.length > 0 ? { inside, outside } : undefined;
 }
 
@@ -194,7 +192,7 @@ export async function drawnToSurroundings(
     count,
     (t) => !learnt[t] && Boolean(wanted[t] || wanted[t - 1] || wanted[t - across] || wanted[t - across - 1]),
   );
-  const seen = seenFeatures({ ...lab, busy: undefined }, context);
+  const seen = seenFeatures({ width, height, l: lab.l, a: lab.a, b: lab.b }, context);
   await together(learnTiles, { lab: seen, source, tiles, parts }, tiles.length, context);
   const other = new Uint8Array(count);
   for (const t of tiles) other[t] = learnt[t] = 1;

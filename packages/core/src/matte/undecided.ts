@@ -25,7 +25,7 @@ const plainGap = -7;
  * @throws AbortError
  */
 export async function undecidedBand(cut: RoughCut, lab: Features, reach: number, context: Context): Promise<Uint8Array> {
-  const { label, width, height, said } = cut;
+  const { label, width, height, said, evidence: known } = cut;
   const n = width * height;
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
@@ -35,17 +35,18 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
   const deep = new Uint8Array(n);
   for (let p = 0; p < n; p++) {
     if (said[p] !== 0) continue;
-    if (near[p]) beside[p] = 1;
+    if (near[p]) beside[p] = known?.asked[p] ? 0 : 1;
     else deep[p] = label[p];
   }
-  const known = cut.evidence;
-  const around = await colourEvidence(lab, cut, context, known ? beside.map((v, p) => v & (1 - known.asked[p])) : beside);
-  if (known) for (let p = 0; p < n; p++) if (known.asked[p]) around[p] = known.colour[p];
+  const around = await colourEvidence(lab, cut, context, beside);
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
   for (let p = 0; p < n; p++) {
     if (deep[p]) against[p] = within[p] < plainGap ? 1 : 0;
-    else if (beside[p]) against[p] = (label[p] === 1 ? around[p] < -3 : around[p] > 3) ? 1 : 0;
+    else if (near[p] && said[p] === 0) {
+      const says = known?.asked[p] ? known.colour[p] : around[p];
+      against[p] = (label[p] === 1 ? says < -3 : says > 3) ? 1 : 0;
+    }
   }
   const doubtful = grownMask(against, width, height, 1.5);
   const out = new Uint8Array(n);
