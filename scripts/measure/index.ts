@@ -26,6 +26,7 @@ import {
   opticsOf,
   type Optics,
   type Mark,
+  type MatteProduct,
   type Picture,
   type Plane,
 } from '@ritaglio/core';
@@ -50,7 +51,7 @@ function section(title: string, ...text: string[]): void {
   lines.push(`## ${title}`, '', ...text.flatMap((t) => [t, '']));
 }
 
-const inShot = (shot: Picture, marks: Mark[]): Promise<Plane> => matte(shot, { marks, trim: noTrim }, context).then((m) => m.matte);
+const inShot = (shot: Picture, marks: Mark[]): Promise<MatteProduct> => matte(shot, { marks, trim: noTrim }, context);
 const within = (from: Plane, test: (v: number) => boolean): Float32Array => from.data.map((v) => (test(v) ? 1 : 0));
 const goat = await pictureAt('demo/pictures/goat-quay.jpg');
 const goatTruth = await matteAt('demo/truth/goat-quay/alpha.png');
@@ -119,7 +120,7 @@ for (const [name, found, truth, shot, marks] of [
   ...Object.entries(goatMattes).map(([n, m], i) => [n, m, goatTruth, goat, i === 0 ? strokes : job.subjects[0].marks] as const),
   [lanternName, lanternMatte, lanternTruth, lantern, strokesOf('lantern-greencloth')] as const,
 ]) {
-  matteRow(name, found, truth);
+  matteRow(name, found.matte, truth);
   await baselineRows(name, shot, await hardCut(shot, marks, context), truth);
   if (name !== jobName && shot === goat) continue;
   const known = await trueBand(shot, truth, context);
@@ -183,8 +184,8 @@ for (const [name, found, truth, shot, front] of [
   ...Object.entries(goatMattes).map(([n, m]) => [n, m, goatTruth, goat, goatFront] as const),
   [lanternName, lanternMatte, lanternTruth, lantern, lanternFront] as const,
 ]) {
-  const weight = truth.data.map((a, i) => (a > 0 && a < 1 && found.data[i] > 0 ? a : 0));
-  const own = await edgeColour(shot, found, context);
+  const weight = truth.data.map((a, i) => (a > 0 && a < 1 && found.matte.data[i] > 0 ? a : 0));
+  const own = await unmix(shot, found, 1, context);
   const right = await edgeColour(shot, truth, context);
   const reckoned = shot === goat ? meanDeltaE(arithmeticColour(shot, truth, truePlate), front, weight).toFixed(2) : '';
   colourRows.push([
@@ -260,7 +261,7 @@ const plates: Record<string, Picture> = {};
 const plateTable: string[][] = [];
 for (const [name, cover] of [
   ['true matte', goatTruth],
-  ['marks of the demo job', jobMatte],
+  ['marks of the demo job', jobMatte.matte],
 ] as const) {
   const { rows: found, filled } = await plateRows(name, goat, truePlate, cover);
   plates[name] = filled;
@@ -296,11 +297,11 @@ section(
 );
 const haloRows: (string | number)[][] = [];
 const lastTrace: Plane = { ...goatTruth, data: within(goatTruth, (a) => a > 0.02) };
-for (const [name, cover] of [
-  ['true matte', goatTruth],
+for (const [name, product] of [
+  ['true matte', { matte: goatTruth, solved: 0 }],
   ['marks of the demo job', jobMatte],
 ] as const) {
-  const { subject } = await edgeColour(goat, cover, context);
+  const { subject } = await unmix(goat, product, 1, context);
   for (const fNumber of [2.8, 1.2]) {
     const see = (p: Picture): Promise<Picture> => defocus(p, 20, lensOf(fNumber), context);
     const right = over(goatFront, await see(truePlate));

@@ -6,7 +6,8 @@ import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { solveClosedForm } from './closedForm';
 import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
-import { edgeColour } from './edgeColour';
+import { edgeColour, type Unmixed } from './edgeColour';
+import { unmix } from './unmix';
 import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './marks';
 import { matte } from './matte';
 import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
@@ -193,6 +194,35 @@ describe('edge colour', () => {
     const { subject, behind } = await edgeColour(shot, truth, context);
     expect(subject.g.filter((v, i) => truth.data[i] >= 1 && v !== shot.g[i])).toHaveLength(0);
     expect(behind.g.filter((v, i) => truth.data[i] <= 0 && v !== shot.g[i])).toHaveLength(0);
+  });
+
+  test('opacity that is too low leads beyond the subject’s colour, less so when it is trusted less', async () => {
+    const low: Plane = { ...truth, data: truth.data.map((a) => (a >= 1 ? a : 0.6 * a)) };
+    const error = ({ subject }: Unmixed): number =>
+      truth.data.reduce((sum, a, i) => sum + (a > 0.2 && a < 0.9 ? Math.abs(subject.g[i] - front.g[i]) : 0), 0);
+    const whole = await edgeColour(shot, low, context);
+    const part = await edgeColour(shot, low, context, 0.75);
+    expect(error(part)).toBeLessThan(0.9 * error(whole));
+    // What is behind, and what is wholly opaque or clear, does not depend on it.
+    expect(part.behind).toEqual(whole.behind);
+    expect(part.subject.g.filter((v, i) => (low.data[i] >= 1 || low.data[i] <= 0) && v !== whole.subject.g[i])).toHaveLength(0);
+    // Not trusted at all, the shot's colour stays.
+    const none = await edgeColour(shot, low, context, 0);
+    expect(
+      largestDifference(
+        none.subject.g,
+        low.data.map((a, i) => (a > 0 ? shot.g[i] : none.subject.g[i])),
+      ),
+    ).toBeLessThan(1e-6);
+  });
+
+  test('a matte solved from marks is trusted less than one that is given', async () => {
+    const given = await unmix(shot, { matte: truth, solved: 0 }, 1, context);
+    const solved = await unmix(shot, { matte: truth, solved: 0.1, band: truth }, 1, context);
+    const moved = (u: Unmixed): number =>
+      truth.data.reduce((sum, a, i) => sum + (a > 0 && a < 1 ? Math.abs(u.subject.r[i] - shot.r[i]) : 0), 0);
+    expect(moved(solved) / moved(given)).toBeGreaterThan(0.5);
+    expect(moved(solved) / moved(given)).toBeLessThan(0.9);
   });
 
   test('the two sides mixed by opacity are the shot again', async () => {

@@ -10,10 +10,13 @@ import { channelsOf } from './screen';
 /** Opacity above which a pixel's own colour follows from what is known to be behind it. */
 const trusted = 0.25;
 
+/** Trust in opacity that was solved from marks: so the edge of pictures with known truth is drawn to neither side on the whole. */
+const trustInSolved = 0.75;
+
 /** The subject's own colour to the edge: before what is known to be behind it, or with both sides estimated. */
 export function unmix(shot: Picture, product: MatteProduct, spill: number, context: Context): Promise<Unmixed> {
-  const { matte, behind, screen } = product;
-  if (!behind) return edgeColour(withOpacity(shot), matte, context);
+  const { matte, behind, screen, band } = product;
+  if (!behind) return edgeColour(withOpacity(shot), matte, context, band ? trustInSolved : 1);
   return unmixBefore(shot, behind, matte, screen && { colour: screen, share: spill }, context);
 }
 
