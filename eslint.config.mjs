@@ -13,7 +13,7 @@ const core = (name) => ({
 
 const allow = (from, to) => ({ from: { element: { type: from } }, allow: { to: { element: { type: to } } } });
 
-export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/', 'coverage/'] }, ...tseslint.configs.recommended, {
+export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/', 'coverage/', 'packages/core/assembly/'] }, ...tseslint.configs.recommended, {
   files: ['**/*.ts', '**/*.tsx'],
   plugins: { boundaries, 'react-hooks': hooks },
   settings: {

@@ -12,8 +12,8 @@ let passed = 0;
 let failed = 0;
 
 /** A check that counts as one. */
-function check(name, args) {
-  const result = spawnSync('npx', ['--no-install', ...args], { cwd: root, stdio: 'inherit' });
+function check(name, args, command = 'npx') {
+  const result = spawnSync(command, command === 'npx' ? ['--no-install', ...args] : args, { cwd: root, stdio: 'inherit' });
   console.log(`${name}: ${result.status === 0 ? 'fine' : 'FAILED'}`);
   if (result.status === 0) passed++;
   else failed++;
@@ -54,6 +54,7 @@ function suite(project) {
 const only = process.argv[2];
 if (!only) {
   check('types', ['tsc', '--noEmit']);
+  check('compiled code', ['scripts/compile.mjs', '--check'], 'node');
   check('style', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.ritaglio/eslint']);
   check('format', ['prettier', '--check', '--log-level', 'warn', '--cache', '--cache-location', 'node_modules/.ritaglio/prettier', '.']);
 }

@@ -26,7 +26,8 @@ export function makeServer(options: ServerOptions = {}): Express {
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
-          scriptSrc: ["'self'"],
+          // Compiled code comes with the application.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           workerSrc: ["'self'"],
           // Radix and Recharts place things with inline style attributes.
           styleSrc: ["'self'", "'unsafe-inline'"],

@@ -1,3 +1,4 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
@@ -111,7 +112,7 @@ function mended(lab: OklabPlanes, start: Float32Array, toll: Float32Array, last:
       if (way < cost[p]) cost[p] = way;
     });
   }
-  follow(now, cost, lost.concat(cheaper));
+  follow(now, cost, Int32Array.from(lost.concat(cheaper)));
   return cost;
 }
 
@@ -153,61 +154,12 @@ function aroundEach({ width, height }: OklabPlanes, q: number, visit: (p: number
   }
 }
 
-/** So many buckets, each for costs a flat step apart; the last holds whatever is dearer until it is dealt out anew. */
-const buckets = 4096;
-
 /** Shortens ways from some pixels on until none gets shorter. */
-function follow(walk: Walk, cost: Float32Array, from: ArrayLike<number>): void {
-  const { width, height } = walk.lab;
-  const { flat } = walk.going;
-  let base = 0;
-  const first = new Int32Array(buckets).fill(-1);
-  // The pixels of a bucket are a chain; a pixel is in one at most.
-  const next = new Int32Array(cost.length);
-  const before = new Int32Array(cost.length);
-  const bucketOf = new Int16Array(cost.length).fill(-1);
-  const put = (p: number): void => {
-    const k = Math.max(0, Math.min(buckets - 1, Math.floor((cost[p] - base) / flat)));
-    if (bucketOf[p] === k) return;
-    if (bucketOf[p] >= 0) take(p);
-    bucketOf[p] = k;
-    before[p] = -1;
-    next[p] = first[k];
-    if (first[k] >= 0) before[first[k]] = p;
-    first[k] = p;
-  };
-  const take = (p: number): void => {
-    if (before[p] >= 0) next[before[p]] = next[p];
-    else first[bucketOf[p]] = next[p];
-    if (next[p] >= 0) before[next[p]] = before[p];
-    bucketOf[p] = -1;
-  };
-  for (let i = 0; i < from.length; i++) if (cost[from[i]] < Infinity) put(from[i]);
-  for (let k = 0; k < buckets; k++) {
-    if (k === buckets - 1 && first[k] >= 0) {
-      const dear: number[] = [];
-      for (let q = first[k]; q >= 0; q = next[q]) dear.push(q);
-      base = dear.reduce((least, q) => Math.min(least, cost[q]), Infinity);
-      for (const q of dear) take(q);
-      for (const q of dear) put(q);
-      k = 0;
-    }
-    for (let q = first[k]; q >= 0; q = first[k]) {
-      take(q);
-      const x = q % width;
-      const y = (q - x) / width;
-      for (let d = 0; d < 8; d++) {
-        const nx = x + stepX[d];
-        const ny = y + stepY[d];
-        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-        const p = ny * width + nx;
-        // What is as near already cannot come nearer from here.
-        if (cost[p] <= cost[q]) continue;
-        const way = wayOver(walk, cost, q, p, stepLength[d]);
-        if (way >= cost[p]) continue;
-        cost[p] = way;
-        put(p);
-      }
-    }
-  }
+function follow({ lab, toll, going: { flat, edges = NaN } }: Walk, cost: Float32Array, from: Int32Array): void {
+  const { width, height } = lab;
+  atBenchNow((bench) => {
+    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => bench.put(data));
+    bench.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, bench.room(12 * cost.length));
+    bench.take(costs, cost);
+  });
 }

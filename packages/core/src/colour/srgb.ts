@@ -45,7 +45,8 @@ export function toCode8(v: number): number {
 }
 
 const encodeSteps = 4096;
-const encodeTable = Float32Array.from({ length: encodeSteps + 2 }, (_, i) => encodeSrgb(i / encodeSteps));
+/** Codes of evenly spaced light, 0 to 1, and one beyond. */
+export const encodeTable = Float32Array.from({ length: encodeSteps + 2 }, (_, i) => encodeSrgb(i / encodeSteps));
 
 /** Linear light encoded as sRGB by an interpolated table, clipped to 0 to 1; error below 2e-3. */
 export function encodedQuickly(v: number): number {

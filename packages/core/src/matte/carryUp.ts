@@ -1,12 +1,10 @@
-import { encodedQuickly } from '../colour/srgb';
+import { encodeTable } from '../colour/srgb';
+import { atBenchNow, type Numbers } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { grownMask } from '../raster/morphology';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { widened } from '../raster/widened';
-
-/** Least squared light that counts as structure of the guide. */
-const epsilon = 2e-4;
 
 /** What was carried up before, and from what. */
 export interface Carried {
@@ -99,9 +97,6 @@ export const carryBand: Kernel<CarryJob> = {
       left[x] = sx | 0;
       share[x] = sx - left[x];
     }
-    // Room for the lines of a band and its neighbours, as they are fitted and as they are averaged.
-    const fit = new Float32Array(4 * w * (band + 3));
-    const lines = new Float32Array(4 * w * (band + 1));
     /** The small row above the middle of a large one, as a number with its fraction. */
     const rowOf = (y: number): number => Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
     const firstOf = (row: number): number => {
@@ -112,137 +107,38 @@ export const carryBand: Kernel<CarryJob> = {
     return (part) => {
       const from = part * band;
       const to = Math.min(h, from + band);
-      // One row more is looked at from the last large row.
+      // One row more is looked at from the last large row, and one more around each.
       const until = Math.min(h, to + 1);
       if (again && !again.subarray(from * w, until * w).includes(1)) return;
       const first = Math.max(0, from - 1);
-      colourLines(light, a, fitted, first, Math.min(h, until + 1), fit);
-      smoothed(fit, first, averaged, w, h, from, until, lines);
-      for (let y = firstOf(from), end = to === h ? height : firstOf(to); y < end; y++) {
-        const sy = rowOf(y);
-        const y0 = sy | 0;
-        const top = y0 * w;
-        const low = Math.min(h - 1, y0 + 1) * w;
-        const v = sy - y0;
-        for (let x = 0; x < width; x++) {
-          const x0 = left[x];
-          const x1 = x0 + 1 < w ? x0 + 1 : x0;
-          const p = y * width + x;
-          if (again && !(again[top + x0] | again[top + x1] | again[low + x0] | again[low + x1])) continue;
-          if (!(solved[top + x0] | solved[top + x1] | solved[low + x0] | solved[low + x1])) {
-            out[p] = a[top + x0];
-            continue;
-          }
-          const u = share[x];
-          const r = encodedQuickly(shot.r[p]);
-          const g = encodedQuickly(shot.g[p]);
-          const b = encodedQuickly(shot.b[p]);
-          const [above0, below0] = [top - from * w, low - from * w];
-          const above = (1 - u) * lineAt(lines, above0 + x0, r, g, b) + u * lineAt(lines, above0 + x1, r, g, b);
-          const below = (1 - u) * lineAt(lines, below0 + x0, r, g, b) + u * lineAt(lines, below0 + x1, r, g, b);
-          const t = above + v * (below - above);
-          out[p] = t < 0.004 ? 0 : t > 0.996 ? 1 : t;
+      const last = Math.min(h, until + 1);
+      const top = Math.max(0, first - 1);
+      const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(top * w, Math.min(h, last + 1) * w);
+      atBenchNow((bench) => {
+        const { run } = bench;
+        const [r, g, b, opacity, open] = [light.r, light.g, light.b, a, solved].map((plane) => bench.put(rows(plane)));
+        const redo = again ? bench.put(rows(again)) : 0;
+        const fit = bench.room(16 * w * (last - first));
+        const lines = bench.room(16 * w * (until - from));
+        run.colourLines(w, h, top, r, g, b, opacity, bench.put(rows(fitted)), first, last, fit);
+        run.smoothLines(w, h, first, fit, top, bench.put(rows(averaged)), from, until, lines);
+        const [ways, shares, codes] = [bench.put(left), bench.put(share), bench.put(encodeTable)];
+        const [start, end] = [firstOf(from), to === h ? height : firstOf(to)];
+        const [red, green, blue, large] = [shot.r, shot.g, shot.b, out].map((c) => bench.put(c.subarray(start * width, end * width)));
+        const kinds = bench.room(w);
+        for (let y = start, sorted = -1; y < end; y++) {
+          const above = rowOf(y) | 0;
+          const below = Math.min(h - 1, above + 1);
+          if (above !== sorted) run.carryKinds(w, (above - top) * w, (below - top) * w, open, redo, kinds);
+          sorted = above;
+          const at = 4 * width * (y - start);
+          const linesOf = (row: number): number => lines + 16 * w * (row - from);
+          const own = opacity + 4 * w * (above - top);
+          const light = [red + at, green + at, blue + at];
+          run.carryRow(width, w, kinds, own, ways, shares, ...light, codes, linesOf(above), linesOf(below), rowOf(y) - above, large + at);
         }
-      }
+        bench.take(large, out.subarray(start * width, end * width));
+      });
     };
   },
 };
-
-function lineAt(lines: Float32Array, p: number, r: number, g: number, b: number): number {
-  const k = 4 * p;
-  return lines[k] * r + lines[k + 1] * g + lines[k + 2] * b + lines[k + 3];
-}
-
-/** Opacity as a line through colour around each wanted pixel of some rows: slopes over r, g, b and the constant, four numbers a pixel. */
-function colourLines(light: Picture, a: Float32Array, wanted: Uint8Array, from: number, to: number, lines: Float32Array): void {
-  const { width, height, r, g, b } = light;
-  for (let y = from; y < to; y++) {
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (!wanted[p]) continue;
-      let [mr, mg, mb, ma] = [0, 0, 0, 0];
-      let [rr, rg, rb, gg, gb, bb] = [0, 0, 0, 0, 0, 0];
-      let [ra, ga, ba] = [0, 0, 0];
-      for (let dy = -1; dy <= 1; dy++) {
-        const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
-        for (let dx = -1; dx <= 1; dx++) {
-          const q = row + Math.min(width - 1, Math.max(0, x + dx));
-          // Around the middle pixel, so that little is lost in taking differences.
-          const [dr, dg, db, da] = [r[q] - r[p], g[q] - g[p], b[q] - b[p], a[q]];
-          mr += dr;
-          mg += dg;
-          mb += db;
-          ma += da;
-          rr += dr * dr;
-          rg += dr * dg;
-          rb += dr * db;
-          gg += dg * dg;
-          gb += dg * db;
-          bb += db * db;
-          ra += dr * da;
-          ga += dg * da;
-          ba += db * da;
-        }
-      }
-      mr /= 9;
-      mg /= 9;
-      mb /= 9;
-      ma /= 9;
-      const xx = rr / 9 - mr * mr + epsilon;
-      const xy = rg / 9 - mr * mg;
-      const xz = rb / 9 - mr * mb;
-      const yy = gg / 9 - mg * mg + epsilon;
-      const yz = gb / 9 - mg * mb;
-      const zz = bb / 9 - mb * mb + epsilon;
-      const u = ra / 9 - mr * ma;
-      const v = ga / 9 - mg * ma;
-      const t = ba / 9 - mb * ma;
-      const cxx = yy * zz - yz * yz;
-      const cxy = xz * yz - xy * zz;
-      const cxz = xy * yz - xz * yy;
-      const det = xx * cxx + xy * cxy + xz * cxz;
-      const sr = (cxx * u + cxy * v + cxz * t) / det;
-      const sg = (cxy * u + (xx * zz - xz * xz) * v + (xy * xz - xx * yz) * t) / det;
-      const sb = (cxz * u + (xy * xz - xx * yz) * v + (xx * yy - xy * xy) * t) / det;
-      const k = 4 * (p - from * width);
-      lines[k] = sr;
-      lines[k + 1] = sg;
-      lines[k + 2] = sb;
-      lines[k + 3] = ma - sr * (mr + r[p]) - sg * (mg + g[p]) - sb * (mb + b[p]);
-    }
-  }
-}
-
-/** Rows `from` up to `to` of the lines, averaged over 3 × 3 where wanted. @param first the row with which the lines begin */
-function smoothed(
-  lines: Float32Array,
-  first: number,
-  wanted: Uint8Array,
-  width: number,
-  height: number,
-  from: number,
-  to: number,
-  out: Float32Array,
-): void {
-  for (let y = from; y < to; y++) {
-    for (let x = 0; x < width; x++) {
-      if (!wanted[y * width + x]) continue;
-      const p = 4 * ((y - from) * width + x);
-      let [a, b, c, d] = [0, 0, 0, 0];
-      for (let dy = -1; dy <= 1; dy++) {
-        const row = (Math.min(height - 1, Math.max(0, y + dy)) - first) * width;
-        for (let dx = -1; dx <= 1; dx++) {
-          const q = 4 * (row + Math.min(width - 1, Math.max(0, x + dx)));
-          a += lines[q];
-          b += lines[q + 1];
-          c += lines[q + 2];
-          d += lines[q + 3];
-        }
-      }
-      out[p] = a / 9;
-      out[p + 1] = b / 9;
-      out[p + 2] = c / 9;
-      out[p + 3] = d / 9;
-    }
-  }
-}

@@ -1,3 +1,4 @@
+import { atBench, atBenchNow, type Numbers } from '../context/compiled';
 import { pause, type Context } from '../context/context';
 import { seenByAll, sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
 import { seenPicture, type Picture, type Plane } from '../raster/plane';
@@ -180,158 +181,47 @@ const band = 48;
 /** Sets the system up, one band of unknowns after the other; windows across a border are looked at from both sides. */
 export const assembleBand: Kernel<AssembleJob> = {
   name: 'assembleBand',
-  begin: (job) => (part) => addWindows(job, part * band, Math.min(job.light.height, (part + 1) * band)),
+  begin({ light, node, ends, known, epsilon, ...system }) {
+    const { width, height } = light;
+    const firstOf = (y: number): number => node[y * width + ends[2 * y]];
+    const isOpen = (y: number): boolean => ends[2 * y + 1] >= 0;
+    return (part) => {
+      const [from, to] = [part * band, Math.min(height, (part + 1) * band)];
+      let [begin, end] = [from, to - 1];
+      while (begin < to && !isOpen(begin)) begin++;
+      if (begin === to) return;
+      while (!isOpen(end)) end--;
+      const [first, last] = [firstOf(begin), node[end * width + ends[2 * end + 1]] + 1];
+      // Windows of the rows beside the band, and what is around those.
+      const top = Math.max(0, from - 2);
+      const rows = (plane: Numbers): Numbers => plane.subarray(top * width, Math.min(height, to + 2) * width);
+      const parts = [system.diagonal, system.off, system.partner, system.right].map((all) => {
+        const each = all.length / system.diagonal.length;
+        return all.subarray(first * each, last * each);
+      });
+      atBenchNow((bench) => {
+        const given = [light.r, light.g, light.b, node, known].map((plane) => bench.put(rows(plane)));
+        const places = parts.map((p) => bench.put(p));
+        bench.run.addWindows(width, height, from, to, top, ...given, bench.put(ends), bench.put(slotBetween), epsilon, first, ...places);
+        parts.forEach((p, i) => bench.take(places[i], p));
+      });
+    };
+  },
 };
-
-/** Adds what all windows say to the unknowns of rows `from` up to `to`. */
-function addWindows({ light, node, ends, known, epsilon, diagonal, off, partner, right }: AssembleJob, from: number, to: number): void {
-  const { width, height, r, g, b } = light;
-  const [first, last] = [from * width, to * width];
-  const at = new Int32Array(9);
-  const cr = new Float64Array(9);
-  const cg = new Float64Array(9);
-  const cb = new Float64Array(9);
-  for (let y = Math.max(1, from - 1); y < Math.min(height - 1, to + 1); y++) {
-    const farLeft = Math.min(ends[2 * y - 2], ends[2 * y], ends[2 * y + 2]);
-    const farRight = Math.max(ends[2 * y - 1], ends[2 * y + 1], ends[2 * y + 3]);
-    for (let x = Math.max(1, farLeft - 1); x <= Math.min(width - 2, farRight + 1); x++) {
-      const c = y * width + x;
-      let open = 0;
-      for (let k = 0, dy = -width; dy <= width; dy += width) {
-        for (let dx = -1; dx <= 1; dx++, k++) {
-          at[k] = c + dy + dx;
-          if (node[at[k]] >= 0) open++;
-        }
-      }
-      if (open === 0) continue;
-      let mr = 0;
-      let mg = 0;
-      let mb = 0;
-      for (let k = 0; k < 9; k++) {
-        mr += r[at[k]];
-        mg += g[at[k]];
-        mb += b[at[k]];
-      }
-      mr /= 9;
-      mg /= 9;
-      mb /= 9;
-      let xx = 0;
-      let xy = 0;
-      let xz = 0;
-      let yy = 0;
-      let yz = 0;
-      let zz = 0;
-      for (let k = 0; k < 9; k++) {
-        const u = (cr[k] = r[at[k]] - mr);
-        const v = (cg[k] = g[at[k]] - mg);
-        const w = (cb[k] = b[at[k]] - mb);
-        xx += u * u;
-        xy += u * v;
-        xz += u * w;
-        yy += v * v;
-        yz += v * w;
-        zz += w * w;
-      }
-      xx = xx / 9 + epsilon / 9;
-      yy = yy / 9 + epsilon / 9;
-      zz = zz / 9 + epsilon / 9;
-      xy /= 9;
-      xz /= 9;
-      yz /= 9;
-      const axx = yy * zz - yz * yz;
-      const axy = xz * yz - xy * zz;
-      const axz = xy * yz - xz * yy;
-      const det = 1 / (xx * axx + xy * axy + xz * axz);
-      const ixx = axx * det;
-      const ixy = axy * det;
-      const ixz = axz * det;
-      const iyy = (xx * zz - xz * xz) * det;
-      const iyz = (xy * xz - xx * yz) * det;
-      const izz = (xx * yy - xy * xy) * det;
-      for (let i = 0; i < 9; i++) {
-        const vr = ixx * cr[i] + ixy * cg[i] + ixz * cb[i];
-        const vg = ixy * cr[i] + iyy * cg[i] + iyz * cb[i];
-        const vb = ixz * cr[i] + iyz * cg[i] + izz * cb[i];
-        const ni = node[at[i]];
-        const own = ni >= 0 && at[i] >= first && at[i] < last;
-        if (own) diagonal[ni] += 1 - (1 + vr * cr[i] + vg * cg[i] + vb * cb[i]) / 9;
-        for (let j = i + 1; j < 9; j++) {
-          const nj = node[at[j]];
-          // A pair is kept at its earlier pixel.
-          if (!own && (ni >= 0 || nj < 0 || at[j] < first || at[j] >= last)) continue;
-          const affinity = (1 + vr * cr[j] + vg * cg[j] + vb * cb[j]) / 9;
-          if (!own) right[nj] += affinity * known[at[i]];
-          else if (nj < 0) right[ni] += affinity * known[at[j]];
-          else {
-            const slot = ni * aheadCount + slotBetween[i * 9 + j];
-            off[slot] -= affinity;
-            partner[slot] = nj;
-          }
-        }
-      }
-    }
-  }
-}
-
-/** y = A·x */
-function multiply(s: System, x: Float32Array, y: Float32Array): void {
-  const { count, off, partner, diagonal } = s;
-  for (let i = 0; i < count; i++) y[i] = diagonal[i] * x[i];
-  for (let i = 0, k = 0; i < count; i++) {
-    const xi = x[i];
-    let sum = 0;
-    for (const end = k + aheadCount; k < end; k++) {
-      const c = off[k];
-      const j = partner[k];
-      sum += c * x[j];
-      y[j] += c * xi;
-    }
-    y[i] += sum;
-  }
-}
 
 /**
  * Improves x in place, so many times. Unknowns are scaled by the sums of their rows' sizes, which keeps every eigenvalue below
  * one; those below the least looked after change slowly and keep to the guess.
  */
-async function chebyshev(s: System, x: Float32Array, rounds: number, context: Context): Promise<void> {
-  const n = s.count;
+function chebyshev({ count, diagonal, off, partner, right }: System, x: Float32Array, rounds: number, context: Context): Promise<void> {
   const least = Math.min(0.5, (2.2 / rounds) ** 2);
-  const [middle, half] = [(1 + least) / 2, (1 - least) / 2];
-  const scale = rowSums(s).map((v) => (v > 1e-9 ? 1 / v : 1));
-  const residual = new Float32Array(n);
-  const step = new Float32Array(n);
-  const product = new Float32Array(n);
-  multiply(s, x, product);
-  for (let i = 0; i < n; i++) {
-    residual[i] = s.right[i] - product[i];
-    step[i] = (residual[i] * scale[i]) / middle;
-  }
-  let rho = half / middle;
-  for (let round = 0; round < rounds; round++) {
-    await pause(context, 'Solving opacity', round / rounds);
-    for (let i = 0; i < n; i++) x[i] += step[i];
-    if (round + 1 === rounds) return;
-    multiply(s, step, product);
-    const next = 1 / ((2 * middle) / half - rho);
-    const [keep, add] = [next * rho, (2 * next) / half];
-    for (let i = 0; i < n; i++) {
-      residual[i] -= product[i];
-      step[i] = keep * step[i] + add * residual[i] * scale[i];
+  return atBench(async (bench) => {
+    const places = [diagonal, off, partner, right, x].map((data) => bench.put(data));
+    bench.run.roundsBegin(count, ...places, least, bench.room(12 * count));
+    for (let round = 0; round < rounds; round++) {
+      await pause(context, 'Solving opacity', round / rounds);
+      bench.run.round(round + 1 === rounds ? 1 : 0);
     }
-    rho = next;
-  }
-}
-
-/** Sum of the sizes of each row's coefficients. */
-function rowSums({ count, diagonal, off, partner }: System): Float32Array {
-  const sums = diagonal.slice();
-  for (let i = 0, k = 0; i < count; i++) {
-    for (const end = k + aheadCount; k < end; k++) {
-      const size = Math.abs(off[k]);
-      sums[i] += size;
-      sums[partner[k]] += size;
-    }
-  }
-  return sums;
+    bench.take(places[4], x);
+  });
 }

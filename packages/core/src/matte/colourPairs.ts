@@ -1,9 +1,10 @@
+import { atBenchNow, type Numbers, type Workbench } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
 import { distanceTo } from '../raster/distance';
 import { seenPicture, type Picture, type Plane } from '../raster/plane';
 import { widened } from '../raster/widened';
-import { surelyIn, undecided } from './undecided';
+import { undecided } from './undecided';
 
 /** A first opacity of the undecided pixels and how far it can be trusted. */
 export interface Guess {
@@ -75,7 +76,7 @@ export async function guessFromPairs(
     opacity: floats(last?.opacity.data),
     trust: floats(last?.trust.data),
   };
-  const parts = Math.ceil(height / band);
+  const parts = Math.ceil(height / bandOf(height));
   await together(lookForPairs, job, parts, context);
   await together(takePairs, job, parts, context);
   const { bestIn, bestOut, looked, left, opacity, trust } = job;
@@ -108,83 +109,36 @@ interface PairJob extends Pick<PairGuess, 'state' | 'bestIn' | 'bestOut' | 'look
   trust: Float32Array;
 }
 
-/** Rows that a thread takes at a time. */
-const band = 16;
+/** Rows that a thread takes at a time: a twelfth of them, as all of the picture has to be put on its bench. */
+function bandOf(height: number): number {
+  return Math.ceil(height / 12);
+}
+
+/** Puts the picture, and what is known to be behind it, on the bench. */
+function putPictures(bench: Workbench, light: Picture, behind: Picture | undefined): void {
+  const planes = [light, behind].flatMap((p) => (p ? [p.r, p.g, p.b].map((c) => bench.put(c)) : [0, 0, 0]));
+  bench.run.pairsOn(light.width, light.height, ...planes, behind ? halfCost : 0);
+}
 
 /** Looks for each undecided pixel's own pair, band by band. */
 export const lookForPairs: Kernel<PairJob> = {
   name: 'lookForPairs',
   begin({ light, behind, state, looking, bestIn, bestOut, looked }) {
     const { width, height } = light;
-    const back = behind ?? light;
-    const dear = behind ? halfCost : 0;
     const reach = Math.ceil(Math.hypot(width, height) / 4);
-    const ways = Array.from({ length: 9 * rays }, (_, i) => {
-      const angle = ((i / 9) * 2 * Math.PI) / rays;
-      return { dx: Math.cos(angle), dy: Math.sin(angle) };
-    });
-    const ins = new Int32Array(rays);
-    const outs = new Int32Array(rays);
-    const inAway = new Float32Array(rays);
-    const outAway = new Float32Array(rays);
-    const look = (x: number, y: number, p: number): void => {
-      let nIn = 0;
-      let nOut = 0;
-      let farthest = 0;
-      const turn = (x % 3) + 3 * (y % 3);
-      for (let k = 0; k < rays; k++) {
-        const { dx, dy } = ways[turn + 9 * k];
-        let s = 1;
-        for (; s < reach; s++) {
-          const qx = Math.round(x + dx * s);
-          const qy = Math.round(y + dy * s);
-          if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
-          const q = qy * width + qx;
-          if (state[q] === undecided) continue;
-          if (state[q] === surelyIn) {
-            ins[nIn] = q;
-            inAway[nIn++] = s;
-          } else if (!behind) {
-            outs[nOut] = q;
-            outAway[nOut++] = s;
-          }
-          break;
-        }
-        if (s > farthest) farthest = s;
-      }
-      looked[p] = farthest;
-      if (behind) {
-        outs[0] = p;
-        outAway[0] = nOut = 1;
-      }
-      let nearIn = Infinity;
-      let nearOut = Infinity;
-      for (let i = 0; i < nIn; i++) nearIn = Math.min(nearIn, inAway[i]);
-      for (let i = 0; i < nOut; i++) nearOut = Math.min(nearOut, outAway[i]);
-      let least = Infinity;
-      bestIn[p] = bestOut[p] = -1;
-      for (let i = 0; i < nIn; i++) {
-        for (let j = 0; j < nOut; j++) {
-          const cost = misfit(light, back, p, ins[i], outs[j], dear) + 4e-3 * (inAway[i] / nearIn + outAway[j] / nearOut);
-          if (cost < least) {
-            least = cost;
-            bestIn[p] = ins[i];
-            bestOut[p] = outs[j];
-          }
-        }
-      }
-    };
+    const ways = Float64Array.from({ length: 9 * rays }, (_, i) => ((i / 9) * 2 * Math.PI) / rays);
+    const steps = Float64Array.from({ length: 18 * rays }, (_, i) => (i % 2 ? Math.sin : Math.cos)(ways[i >> 1]));
     return (part) => {
-      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-        for (let x = 0; x < width; x++, p++) {
-          if (looking && !looking[p]) continue;
-          if (state[p] === undecided) look(x, y, p);
-          else {
-            bestIn[p] = bestOut[p] = -1;
-            looked[p] = 0;
-          }
-        }
-      }
+      const [from, to] = [part * bandOf(height), Math.min(height, (part + 1) * bandOf(height))];
+      const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(from * width, to * width);
+      if (looking && !rows(looking).includes(1)) return;
+      atBenchNow((bench) => {
+        putPictures(bench, light, behind);
+        const mine = [bestIn, bestOut, looked].map(rows);
+        const places = mine.map((plane) => bench.put(plane));
+        bench.run.lookForPairs(from, to, bench.put(state), looking ? bench.put(rows(looking)) : 0, reach, bench.put(steps), ...places);
+        mine.forEach((plane, i) => bench.take(places[i], plane));
+      });
     };
   },
 };
@@ -194,64 +148,20 @@ export const takePairs: Kernel<PairJob> = {
   name: 'takePairs',
   begin({ light, behind, state, taking, bestIn, bestOut, left, opacity, trust }) {
     const { width, height } = light;
-    const back = behind ?? light;
-    const dear = behind ? halfCost : 0;
-    const take = (x: number, y: number, p: number): void => {
-      let least = Infinity;
-      let pickIn = -1;
-      let pickOut = -1;
-      for (let ny = Math.max(0, y - 2); ny <= Math.min(height - 1, y + 2); ny++) {
-        for (let nx = Math.max(0, x - 2); nx <= Math.min(width - 1, x + 2); nx++) {
-          const q = ny * width + nx;
-          if (bestIn[q] < 0) continue;
-          const out = behind ? p : bestOut[q];
-          const cost = misfit(light, back, p, bestIn[q], out, dear);
-          if (cost < least) {
-            least = cost;
-            pickIn = bestIn[q];
-            pickOut = out;
-          }
-        }
-      }
-      opacity[p] = trust[p] = 0;
-      if (pickIn < 0) return;
-      opacity[p] = mix(light, back, p, pickIn, pickOut);
-      if (left) left[p] = misfit(light, back, p, pickIn, pickOut, 0);
-      const apart = colourGap(light, back, pickIn, pickOut);
-      trust[p] = Math.exp(-least * 60) * Math.min(1, apart / 0.15);
-    };
     return (part) => {
-      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-        for (let x = 0; x < width; x++, p++) {
-          if (taking && !taking[p]) continue;
-          if (state[p] === undecided) take(x, y, p);
-          else opacity[p] = trust[p] = 0;
-        }
-      }
+      const [from, to] = [part * bandOf(height), Math.min(height, (part + 1) * bandOf(height))];
+      const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(from * width, to * width);
+      if (taking && !rows(taking).includes(1)) return;
+      const [top, end] = [Math.max(0, from - 2), Math.min(height, to + 2)];
+      atBenchNow((bench) => {
+        putPictures(bench, light, behind);
+        const found = [bestIn, bestOut].map((plane) => bench.put(plane.subarray(top * width, end * width)));
+        const mine = [opacity, trust, ...(left ? [left] : [])].map(rows);
+        const places = mine.map((plane) => bench.put(plane));
+        const [said, asked] = [bench.put(rows(state)), taking ? bench.put(rows(taking)) : 0];
+        bench.run.takePairs(from, to, top, ...found, said, asked, places[0], places[1], places[2] ?? 0);
+        mine.forEach((plane, i) => bench.take(places[i], plane));
+      });
     };
   },
 };
-
-/** Fraction of the pair's first colour, pixel i of l, in pixel p, clamped; the second is pixel o of k. */
-function mix(l: Picture, k: Picture, p: number, i: number, o: number): number {
-  const fr = l.r[i] - k.r[o];
-  const fg = l.g[i] - k.g[o];
-  const fb = l.b[i] - k.b[o];
-  const d = fr * fr + fg * fg + fb * fb;
-  if (d < 1e-8) return 0.5;
-  const t = ((l.r[p] - k.r[o]) * fr + (l.g[p] - k.g[o]) * fg + (l.b[p] - k.b[o]) * fb) / d;
-  return t < 0 ? 0 : t > 1 ? 1 : t;
-}
-
-/** How far pixel p is from the best mixture of the pair, and what a half would cost by as much as it is one. */
-function misfit(l: Picture, k: Picture, p: number, i: number, o: number, half: number): number {
-  const t = mix(l, k, p, i, o);
-  const r = l.r[p] - t * l.r[i] - (1 - t) * k.r[o];
-  const g = l.g[p] - t * l.g[i] - (1 - t) * k.g[o];
-  const b = l.b[p] - t * l.b[i] - (1 - t) * k.b[o];
-  return Math.sqrt(r * r + g * g + b * b) + 4 * half * t * (1 - t);
-}
-
-function colourGap(l: Picture, k: Picture, i: number, o: number): number {
-  return Math.hypot(l.r[i] - k.r[o], l.g[i] - k.g[o], l.b[i] - k.b[o]);
-}

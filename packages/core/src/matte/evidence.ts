@@ -1,6 +1,7 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
-import { seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
+import { numbersAPart, seenFeatures, type ColourModel, type Features } from './colourModel';
 
 interface EvidenceJob {
   lab: Features;
@@ -21,16 +22,18 @@ const stretch = 8192;
 export const evidenceStretch: Kernel<EvidenceJob> = {
   name: 'evidenceStretch',
   begin({ lab, inside, outside, wanted, most, out }) {
-    const { l, a, b, busy } = lab;
+    const planes = lab.busy ? [lab.l, lab.a, lab.b, lab.busy] : [lab.l, lab.a, lab.b];
     return (part) => {
-      const end = Math.min(out.length, (part + 1) * stretch);
-      for (let p = part * stretch; p < end; p++) {
-        if (wanted && !wanted[p]) continue;
-        const r = busy ? busy[p] : 0;
-        const forInside = unlikeliness(inside, l[p], a[p], b[p], r, Infinity);
-        const forOutside = unlikeliness(outside, l[p], a[p], b[p], r, forInside + most);
-        out[p] = forOutside === forInside ? 0 : Math.max(-evidenceEnd, forOutside - forInside);
-      }
+      const [from, to] = [part * stretch, Math.min(out.length, (part + 1) * stretch)];
+      const asked = wanted?.subarray(from, to);
+      if (asked?.includes(1) === false) return;
+      atBenchNow((bench) => {
+        const [l, a, b, busy = 0] = planes.map((plane) => bench.put(plane.subarray(from, to)));
+        const models = [inside, outside].flatMap(({ parts }) => [bench.put(parts), parts.length / numbersAPart]);
+        const told = bench.put(out.subarray(from, to));
+        bench.run.evidence(to - from, l, a, b, busy, asked ? bench.put(asked) : 0, ...models, most, evidenceEnd, told);
+        bench.take(told, out.subarray(from, to));
+      });
     };
   },
 };

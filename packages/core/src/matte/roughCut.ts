@@ -1,4 +1,5 @@
-import { pause, type Context } from '../context/context';
+import { atBenchNow } from '../context/compiled';
+import type { Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
@@ -7,8 +8,8 @@ import { colourEvidence } from './evidence';
 import { drawnToSurroundings, type LocalColours } from './localEvidence';
 import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
-import { contrastSteepness, join, jointCost, makeGraph, pullOf, WholeGraph } from './wholeGraph';
+import { minimumCut, type PixelGraph } from './minimumCut';
+import { contrastSteepness, WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOf, weightOf } from '../raster/mask';
 
 /** A first separation, hard. */
@@ -202,51 +203,44 @@ async function cutRibbon(
     else if (said[p] === markedOutside) label[p] = 0;
   }
   const near = grownMask(borderOf(label, width, height), width, height, ribbon);
-  const node = new Int32Array(width * height).fill(-1);
-  let count = 0;
-  for (let p = 0; p < node.length; p++) if (near[p]) node[p] = count++;
-  const graph = makeGraph(count);
   const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
   const { drawn, colours } = await drawnToSurroundings(colour, { label, near, said }, lab, context, last?.colours);
-  for (let y = 0; y < height; y++) {
-    if ((y & 15) === 0) await pause(context);
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      const at = node[p];
-      if (at < 0) continue;
-      const before = last ? last.node[p] : -1;
-      graph.pull[at] += pullOf(said[p], drawn[p]);
-      for (let d = 0; d < 8; d++) {
-        const nx = x + stepX[d];
-        const ny = y + stepY[d];
-        if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
-        const q = ny * width + nx;
-        if (node[q] >= 0 && d >= 4) continue;
-        if (node[q] >= 0 && before >= 0 && last!.node[q] >= 0) takeOver(graph, at, node[q], d, last!.graph, before);
-        else {
-          const cost = jointCost(lab, p, q, steepness[level], d & 1 ? Math.SQRT2 : 1);
-          if (node[q] >= 0) join(graph, at, node[q], d, cost);
-          else graph.pull[at] += label[q] ? cost : -cost;
-        }
-      }
-    }
-  }
+  const { node, graph } = ribbonGraph({ label, near, said, drawn }, lab, steepness[level], last);
   const cut = await minimumCut(graph, context);
   ribbons[level] = { node, graph, colours };
   for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
   return { ...small, label, width, height, said, evidence: { colour, asked: near } };
 }
 
-/** Joins p to its neighbour q as `before` is joined in an earlier graph of the same picture, with what flows between them there. */
-function takeOver(graph: PixelGraph, p: number, q: number, d: number, earlier: PixelGraph, before: number): void {
-  const there = earlier.joint[before * 8 + d];
-  const back = earlier.joint[earlier.beside[before * 8 + d] * 8 + (d ^ 4)];
-  join(graph, p, q, d, there);
-  graph.joint[q * 8 + (d ^ 4)] = back;
-  const flow = (back - there) / 2;
-  graph.pull[p] -= flow;
-  graph.pull[q] += flow;
+/**
+ * The graph of the pixels where the border may be, joined to what is settled around them; with what flows in an earlier one of
+ * the same picture wherever both are.
+ */
+function ribbonGraph(
+  { label, near, said, drawn }: { label: Uint8Array; near: Uint8Array; said: Uint8Array; drawn: Float32Array },
+  lab: Features,
+  steepness: number,
+  last?: Ribbon,
+): Pick<Ribbon, 'node' | 'graph'> {
+  const { width, height } = lab;
+  const node = new Int32Array(width * height);
+  return atBenchNow((bench) => {
+    const { run } = bench;
+    const nodeAt = bench.room(node.byteLength);
+    const count = run.numberPixels(bench.put(near), node.length, nodeAt);
+    const graph: PixelGraph = { count, beside: new Int32Array(8 * count), joint: new Int32Array(8 * count), pull: new Int32Array(count) };
+    const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => bench.put(plane));
+    const [beside, joint, pull] = [bench.filled(32 * count, 255), bench.filled(32 * count), bench.filled(4 * count)];
+    const before = last ? [last.node, last.graph.beside, last.graph.joint].map((data) => bench.put(data)) : [0, 0, 0];
+    run.jointsOn(l, a, b, steepness);
+    run.joinRibbon(width, height, bench.put(label), bench.put(said), bench.put(drawn), nodeAt, beside, joint, pull, ...before);
+    bench.take(nodeAt, node);
+    bench.take(beside, graph.beside);
+    bench.take(joint, graph.joint);
+    bench.take(pull, graph.pull);
+    return { node, graph };
+  });
 }
 
 /** A hard separation at another size, its border smoothed by interpolation. */
@@ -282,12 +276,10 @@ export function enlarge(cut: { label: Uint8Array; width: number; height: number 
 /** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side. */
 export function borderOf(label: Uint8Array, width: number, height: number): Uint8Array {
   const out = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (x + 1 < width && label[p] !== label[p + 1]) out[p] = out[p + 1] = 1;
-      if (y + 1 < height && label[p] !== label[p + width]) out[p] = out[p + width] = 1;
-    }
-  }
+  atBenchNow((bench) => {
+    const border = bench.filled(out.length);
+    bench.run.borderOf(bench.put(label), width, height, border);
+    bench.take(border, out);
+  });
   return out;
 }

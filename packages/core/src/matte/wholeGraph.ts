@@ -1,19 +1,7 @@
-import { pause, type Context } from '../context/context';
+import { atBenchNow } from '../context/compiled';
+import type { Context } from '../context/context';
 import type { Features } from './colourModel';
-import { markedInside, markedOutside } from './marks';
-import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
-
-/** Weight of a separated pair of like pixels against one unit of colour evidence. */
-const jointWeight = 12;
-/** Evidence is trusted no further than this. */
-const evidenceLimit = 4;
-const unit = 64;
-
-/** Cost of separating two neighbours: high between like pixels, low across an edge. */
-export function jointCost(lab: Features, p: number, q: number, steepness: number, length: number): number {
-  const d = (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
-  return 1 + Math.round((unit * jointWeight * Math.exp(-d * steepness)) / length);
-}
+import { minimumCut, type PixelGraph } from './minimumCut';
 
 /** One over twice the mean squared difference of neighbours: makes the joints fit the picture's contrast. */
 export function contrastSteepness(lab: Features): number {
@@ -23,22 +11,15 @@ export function contrastSteepness(lab: Features): number {
   for (let y = 0; y + 1 < height; y += 2) {
     for (let x = 0; x + 1 < width; x += 2) {
       const p = y * width + x;
-      for (const q of [p + 1, p + width]) {
-        sum += (lab.l[p] - lab.l[q]) ** 2 + (lab.a[p] - lab.a[q]) ** 2 + (lab.b[p] - lab.b[q]) ** 2;
-        n++;
-      }
+      sum += differenceOf(lab, p, p + 1) + differenceOf(lab, p, p + width);
+      n += 2;
     }
   }
   return sum > 1e-9 ? n / (2 * sum) : 0;
 }
 
-const hard = 1 << 24;
-
-/** @param colour evidence of colour as `colourEvidence` gives it @param place the same of place, in graph units */
-export function pullOf(code: number, colour: number, place = 0): number {
-  if (code === markedInside) return hard;
-  if (code === markedOutside) return -hard;
-  return Math.round(unit * (Math.max(-evidenceLimit, Math.min(evidenceLimit, colour / 2)) + place));
+function differenceOf({ l, a, b }: Features, p: number, q: number): number {
+  return (l[p] - l[q]) ** 2 + (a[p] - a[q]) ** 2 + (b[p] - b[q]) ** 2;
 }
 
 /**
@@ -58,8 +39,9 @@ export class WholeGraph {
     private readonly steepness = contrastSteepness(lab),
   ) {
     const { width, height } = lab;
-    this.graph = makeGraph(width * height);
-    this.pulled = new Int32Array(width * height);
+    const count = width * height;
+    this.graph = { count, beside: new Int32Array(8 * count), joint: new Int32Array(8 * count), pull: new Int32Array(count) };
+    this.pulled = new Int32Array(count);
     this.join();
   }
 
@@ -72,19 +54,15 @@ export class WholeGraph {
   }
 
   private join(): void {
-    const { steepness, lab } = this;
-    const { width, height } = lab;
-    for (let y = 0, p = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, p++) {
-        for (let d = 0; d < 4; d++) {
-          const nx = x + stepX[d];
-          const ny = y + stepY[d];
-          if (nx < 0 || nx >= width || ny >= height) continue;
-          const q = ny * width + nx;
-          join(this.graph, p, q, d, jointCost(lab, p, q, steepness, d & 1 ? Math.SQRT2 : 1));
-        }
-      }
-    }
+    const { steepness, lab, graph } = this;
+    atBenchNow((bench) => {
+      const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => bench.put(plane));
+      const [beside, joint] = [bench.filled(graph.beside.byteLength, 255), bench.filled(graph.joint.byteLength)];
+      bench.run.jointsOn(l, a, b, steepness);
+      bench.run.joinAll(lab.width, lab.height, beside, joint);
+      bench.take(beside, graph.beside);
+      bench.take(joint, graph.joint);
+    });
   }
 
   /**
@@ -96,13 +74,12 @@ export class WholeGraph {
    * @throws AbortError
    */
   cut(said: Uint8Array, colour: Float32Array, place: Float32Array, context: Context): Promise<Uint8Array> {
-    const pullAt = (p: number): number => pullOf(said[p], colour[p], place[p]);
-    const cut = this.last.then(() => this.cutNow(pullAt, context));
+    const cut = this.last.then(() => this.cutNow(said, colour, place, context));
     this.last = cut.catch(() => undefined);
     return cut;
   }
 
-  private async cutNow(pullAt: (p: number) => number, context: Context): Promise<Uint8Array> {
+  private async cutNow(said: Uint8Array, colour: Float32Array, place: Float32Array, context: Context): Promise<Uint8Array> {
     const { graph, pulled } = this;
     if (!this.settled) {
       graph.pull.fill(0);
@@ -110,32 +87,14 @@ export class WholeGraph {
       this.join();
     }
     this.settled = false;
-    for (let p = 0; p < pulled.length; p++) {
-      if ((p & 8191) === 0) await pause(context);
-      const wanted = pullAt(p);
-      graph.pull[p] += wanted - pulled[p];
-      pulled[p] = wanted;
-    }
+    atBenchNow((bench) => {
+      const places = [said, colour, place, graph.pull, pulled].map((data) => bench.put(data));
+      bench.run.pullAnew(pulled.length, ...places);
+      bench.take(places[3], graph.pull);
+      bench.take(places[4], pulled);
+    });
     const label = await minimumCut(graph, context);
     this.settled = true;
     return label;
   }
-}
-
-/** A graph of so many nodes, none joined yet. */
-export function makeGraph(count: number): PixelGraph {
-  return {
-    count,
-    beside: new Int32Array(count * 8).fill(-1),
-    joint: new Int32Array(count * 8),
-    pull: new Int32Array(count),
-  };
-}
-
-/** Joins p to its neighbour q in direction d. */
-export function join(graph: PixelGraph, p: number, q: number, d: number, cost: number): void {
-  graph.beside[p * 8 + d] = q;
-  graph.beside[q * 8 + (d ^ 4)] = p;
-  graph.joint[p * 8 + d] = cost;
-  graph.joint[q * 8 + (d ^ 4)] = cost;
 }

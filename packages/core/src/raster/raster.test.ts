@@ -42,7 +42,7 @@ describe('distance to a mask', () => {
   test('agrees with growing the mask', () => {
     fc.assert(
       fc.property(masks, fc.double({ min: 0, max: 5, noNaN: true }), ({ width, height, mask }, radius) => {
-        const grown = grownMask(mask, width, height, radius);
+        const grown = grownMask(Uint8Array.from(mask), width, height, radius);
         const distance = distanceTo(mask, width, height).data;
         grown.forEach((g, p) => {
           if (Math.abs(distance[p] - radius) > 1e-6) expect(g).toBe(distance[p] < radius ? 1 : 0);

@@ -1,3 +1,5 @@
+import { atBenchNow } from '../context/compiled';
+
 /**
  * 1 wherever something non-zero lies within `reach` along both axes (a dilation by a square). Rows far from anything cost
  * hardly more than looking at them.
@@ -6,29 +8,11 @@
  * @param reach px
  */
 export function widened(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
-  const across = new Uint8Array(width * height);
-  const filled = new Uint8Array(height);
-  for (let y = 0, row = 0; y < height; y++, row += width) {
-    let until = 0;
-    for (let x = 0; x < width; x++) {
-      if (!mask[row + x]) continue;
-      const to = Math.min(width, x + reach + 1);
-      for (let k = Math.max(until, x - reach); k < to; k++) across[row + k] = 1;
-      until = to;
-      filled[y] = 1;
-    }
-  }
   const out = new Uint8Array(width * height);
-  const until = new Int32Array(width);
-  let anyUntil = 0;
-  for (let y = -reach; y < height; y++) {
-    const ahead = y + reach;
-    if (ahead < height && filled[ahead]) {
-      anyUntil = ahead + reach + 1;
-      for (let x = 0, row = ahead * width; x < width; x++) if (across[row + x]) until[x] = anyUntil;
-    }
-    if (y < 0 || y >= anyUntil) continue;
-    for (let x = 0, p = y * width; x < width; x++, p++) if (y < until[x]) out[p] = 1;
-  }
+  atBenchNow((bench) => {
+    const [across, until, filled, wide] = [out.length, 4 * width, height, out.length].map((bytes) => bench.filled(bytes));
+    bench.run.widenMask(bench.put(mask), width, height, reach, across, until, filled, wide);
+    bench.take(wide, out);
+  });
   return out;
 }

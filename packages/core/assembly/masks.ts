@@ -1,0 +1,55 @@
+import { byteAt, numberAt, setByte, setNumber } from './memory';
+
+/**
+ * A mask grown by a disc, run by run of its rows; into a zeroed one.
+ *
+ * @param half half the disc's width in each of its rows, from `reach` above the middle to `reach` below
+ */
+export function growMask(mask: usize, width: i32, height: i32, reach: i32, half: usize, out: usize): void {
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) {
+      if (byteAt(mask, row + x) === 0) continue;
+      const from = x;
+      while (x + 1 < width && byteAt(mask, row + x + 1) !== 0) x++;
+      for (let dy = -reach; dy <= reach; dy++) {
+        const ny = y + dy;
+        if (ny < 0 || ny >= height) continue;
+        const h = numberAt(half, dy + reach);
+        const first = max(0, from - h);
+        memory.fill(out + <usize>(ny * width + first), 1, <usize>(min(width - 1, x + h) + 1 - first));
+      }
+    }
+  }
+}
+
+/**
+ * 1 wherever something non-zero lies within `reach` along both axes; into a zeroed mask.
+ *
+ * @param across a zeroed mask, to work in
+ * @param until a zeroed number a column, to work in
+ * @param filled a zeroed byte a row, to work in
+ */
+export function widenMask(mask: usize, width: i32, height: i32, reach: i32, across: usize, until: usize, filled: usize, out: usize): void {
+  for (let y = 0, row = 0; y < height; y++, row += width) {
+    let done = 0;
+    for (let x = 0; x < width; x++) {
+      if (byteAt(mask, row + x) === 0) continue;
+      const to = min(width, x + reach + 1);
+      const from = max(done, x - reach);
+      memory.fill(across + <usize>(row + from), 1, <usize>max(0, to - from));
+      done = to;
+      setByte(filled, y, 1);
+    }
+  }
+  let anyUntil = 0;
+  for (let y = -reach; y < height; y++) {
+    const ahead = y + reach;
+    if (ahead < height && byteAt(filled, ahead) !== 0) {
+      anyUntil = ahead + reach + 1;
+      for (let x = 0, row = ahead * width; x < width; x++) if (byteAt(across, row + x) !== 0) setNumber(until, x, anyUntil);
+    }
+    if (y < 0 || y >= anyUntil) continue;
+    for (let x = 0, p = y * width; x < width; x++, p++) if (y < numberAt(until, x)) setByte(out, p, 1);
+  }
+}

@@ -1,0 +1,169 @@
+import { byteAt, floatAt, numberAt, setByte, setNumber } from './memory';
+
+const markedInside: i32 = 1;
+const markedOutside: i32 = 2;
+
+/** Weight of a separated pair of like pixels against one unit of colour evidence, how far evidence is trusted, and its unit. */
+const jointWeight: f64 = 12;
+const evidenceLimit: f64 = 4;
+const unit: f64 = 64;
+/** What a marked pixel pulls. */
+const hard: i32 = 1 << 24;
+
+let l: usize = 0;
+let a: usize = 0;
+let b: usize = 0;
+let steepness: f64 = 0;
+
+/** The picture whose pixels are joined, and how much a difference of neighbours counts. */
+export function jointsOn(light: usize, green: usize, blue: usize, steep: f64): void {
+  l = light;
+  a = green;
+  b = blue;
+  steepness = steep;
+}
+
+/** Cost of separating two neighbours: high between like pixels, low across an edge. */
+function jointCost(p: i32, q: i32, d: i32): i32 {
+  const x = floatAt(l, p) - floatAt(l, q);
+  const y = floatAt(a, p) - floatAt(a, q);
+  const z = floatAt(b, p) - floatAt(b, q);
+  const cost = unit * jointWeight * Math.exp(-(x * x + y * y + z * z) * steepness);
+  return 1 + <i32>floor((d & 1 ? cost / Math.SQRT2 : cost) + 0.5);
+}
+
+/** Steps to the eight neighbours, clockwise from the right. */
+function stepX(d: i32): i32 {
+  return d === 2 || d === 6 ? 0 : d > 2 && d < 6 ? -1 : 1;
+}
+
+function stepY(d: i32): i32 {
+  return d === 0 || d === 4 ? 0 : d < 4 ? 1 : -1;
+}
+
+function link(beside: usize, p: i32, q: i32, d: i32): void {
+  setNumber(beside, 8 * p + d, q);
+  setNumber(beside, 8 * q + (d ^ 4), p);
+}
+
+/** Joins all pixels of a picture to their neighbours. @param beside filled with −1 @param joint filled with 0 */
+export function joinAll(width: i32, height: i32, beside: usize, joint: usize): void {
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      for (let d = 0; d < 4; d++) {
+        const nx = x + stepX(d);
+        const ny = y + stepY(d);
+        if (nx < 0 || nx >= width || ny >= height) continue;
+        const q = ny * width + nx;
+        const cost = jointCost(p, q, d);
+        link(beside, p, q, d);
+        setNumber(joint, 8 * p + d, cost);
+        setNumber(joint, 8 * q + (d ^ 4), cost);
+      }
+    }
+  }
+}
+
+/** Numbers the pixels of a mask; −1 for the others. @returns how many there are */
+export function numberPixels(mask: usize, n: i32, node: usize): i32 {
+  let count = 0;
+  for (let p = 0; p < n; p++) setNumber(node, p, byteAt(mask, p) !== 0 ? count++ : -1);
+  return count;
+}
+
+/**
+ * Joins the numbered pixels to their neighbours and to what is settled around them, and has them pull as marks and evidence say.
+ *
+ * @param label 1 inside, else 0
+ * @param said the marks' codes
+ * @param drawn evidence of colour
+ * @param node the node of each pixel, or −1
+ * @param beside filled with −1, and joint and pull with 0
+ * @param lastNode the same of an earlier graph of the picture, or 0: what flows between pixels of both is taken over
+ */
+export function joinRibbon(
+  width: i32,
+  height: i32,
+  label: usize,
+  said: usize,
+  drawn: usize,
+  node: usize,
+  beside: usize,
+  joint: usize,
+  pull: usize,
+  lastNode: usize,
+  lastBeside: usize,
+  lastJoint: usize,
+): void {
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      const at = numberAt(node, p);
+      if (at < 0) continue;
+      const before = lastNode !== 0 ? numberAt(lastNode, p) : -1;
+      setNumber(pull, at, numberAt(pull, at) + pullOf(byteAt(said, p), floatAt(drawn, p), 0));
+      for (let d = 0; d < 8; d++) {
+        const nx = x + stepX(d);
+        const ny = y + stepY(d);
+        if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
+        const q = ny * width + nx;
+        const other = numberAt(node, q);
+        if (other < 0) {
+          const cost = jointCost(p, q, d);
+          setNumber(pull, at, numberAt(pull, at) + (byteAt(label, q) !== 0 ? cost : -cost));
+        } else if (d < 4) {
+          link(beside, at, other, d);
+          const forth = 8 * at + d;
+          const back = 8 * other + (d ^ 4);
+          if (before >= 0 && numberAt(lastNode, q) >= 0) {
+            const there = numberAt(lastJoint, 8 * before + d);
+            const here = numberAt(lastJoint, 8 * numberAt(lastBeside, 8 * before + d) + (d ^ 4));
+            setNumber(joint, forth, there);
+            setNumber(joint, back, here);
+            const flow = (here - there) / 2;
+            setNumber(pull, at, numberAt(pull, at) - flow);
+            setNumber(pull, other, numberAt(pull, other) + flow);
+          } else {
+            const cost = jointCost(p, q, d);
+            setNumber(joint, forth, cost);
+            setNumber(joint, back, cost);
+          }
+        }
+      }
+    }
+  }
+}
+
+/** @param colour evidence of colour @param place the same of place, in the graph's units */
+function pullOf(code: i32, colour: f64, place: f64): i32 {
+  if (code === markedInside) return hard;
+  if (code === markedOutside) return -hard;
+  return <i32>floor(unit * (max(-evidenceLimit, min(evidenceLimit, colour / 2)) + place) + 0.5);
+}
+
+/** Has n pixels pull as marks, colour and place say; of what they pulled before only the difference is new. */
+export function pullAnew(n: i32, said: usize, colour: usize, place: usize, pull: usize, pulled: usize): void {
+  for (let p = 0; p < n; p++) {
+    const wanted = pullOf(byteAt(said, p), floatAt(colour, p), floatAt(place, p));
+    setNumber(pull, p, numberAt(pull, p) + wanted - numberAt(pulled, p));
+    setNumber(pulled, p, wanted);
+  }
+}
+
+/** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side; into a zeroed mask. */
+export function borderOf(label: usize, width: i32, height: i32, out: usize): void {
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x;
+      const own = byteAt(label, p);
+      if (x + 1 < width && own !== byteAt(label, p + 1)) {
+        setByte(out, p, 1);
+        setByte(out, p + 1, 1);
+      }
+      if (y + 1 < height && own !== byteAt(label, p + width)) {
+        setByte(out, p, 1);
+        setByte(out, p + width, 1);
+      }
+    }
+  }
+}

@@ -1,0 +1,122 @@
+import { code } from './code';
+
+/** Arrays that compiled code works on. */
+export type Numbers = Uint8Array | Int8Array | Int16Array | Int32Array | Float32Array | Float64Array;
+
+/** What the compiled code offers; addresses are in bytes, all else are numbers of what is there. */
+interface Functions {
+  memory: WebAssembly.Memory;
+  cutRoom(nodes: number): number;
+  cutBegin(nodes: number, beside: number, joint: number, pull: number, room: number): void;
+  cutGrow(rounds: number): number;
+  cutSides(out: number): void;
+  evidence(n: number, ...places: number[]): void;
+  colourLines(width: number, height: number, ...places: number[]): void;
+  smoothLines(width: number, height: number, ...places: number[]): void;
+  carryKinds(width: number, ...places: number[]): void;
+  carryRow(width: number, ...places: number[]): void;
+  pairsOn(width: number, height: number, ...places: number[]): void;
+  lookForPairs(from: number, to: number, ...places: number[]): void;
+  takePairs(from: number, to: number, ...places: number[]): void;
+  addWindows(width: number, height: number, from: number, to: number, ...places: number[]): void;
+  roundsBegin(n: number, ...places: number[]): void;
+  round(last: number): void;
+  followWays(width: number, height: number, ...places: number[]): void;
+  jointsOn(l: number, a: number, b: number, steepness: number): void;
+  joinAll(width: number, height: number, beside: number, joint: number): void;
+  numberPixels(mask: number, n: number, node: number): number;
+  joinRibbon(width: number, height: number, ...places: number[]): void;
+  pullAnew(n: number, ...places: number[]): void;
+  borderOf(label: number, width: number, height: number, out: number): void;
+  growMask(mask: number, width: number, height: number, ...places: number[]): void;
+  widenMask(mask: number, width: number, height: number, ...places: number[]): void;
+}
+
+/** The first byte that compiled code keeps nothing of its own at. */
+const begin = 65536;
+const page = 65536;
+
+/**
+ * Compiled code with memory of its own, for one piece of work at a time: what is to be worked on is put in, what came out is
+ * taken out. Nothing in it outlives the work.
+ */
+export class Workbench {
+  readonly run: Functions;
+  private end = begin;
+
+  constructor() {
+    compiled ??= new WebAssembly.Module(Uint8Array.from(atob(code), (c) => c.charCodeAt(0)));
+    const abort = (): never => {
+      throw new RangeError('compiled code stopped');
+    };
+    this.run = new WebAssembly.Instance(compiled, { env: { abort } }).exports as unknown as Functions;
+  }
+
+  /** Room for so many bytes, whatever is in it. @returns its address @throws RangeError when there is no more memory */
+  room(bytes: number): number {
+    const at = this.end;
+    this.end = at + 8 * Math.ceil(bytes / 8);
+    const lacking = this.end - this.run.memory.buffer.byteLength;
+    if (lacking > 0) this.run.memory.grow(Math.ceil(lacking / page));
+    return at;
+  }
+
+  /** A copy of an array. @returns its address */
+  put(data: Numbers): number {
+    const at = this.room(data.byteLength);
+    this.view(data, at).set(data);
+    return at;
+  }
+
+  /** Room for so many bytes, all of them zero or as they are asked for. @returns its address */
+  filled(bytes: number, value = 0): number {
+    const at = this.room(bytes);
+    new Uint8Array(this.run.memory.buffer, at, bytes).fill(value);
+    return at;
+  }
+
+  /** Fills an array from an address on. */
+  take(at: number, into: Numbers): void {
+    into.set(this.view(into, at));
+  }
+
+  /** Makes all room free again. */
+  clear(): void {
+    this.end = begin;
+  }
+
+  /** As many numbers of the same kind from an address on. */
+  private view(like: Numbers, at: number): Numbers {
+    const Kind = like.constructor as new (buffer: ArrayBuffer, at: number, length: number) => Numbers;
+    return new Kind(this.run.memory.buffer, at, like.length);
+  }
+}
+
+let compiled: WebAssembly.Module | undefined;
+/** The benches of this thread that nobody works at. */
+const vacant: Workbench[] = [];
+
+/** Work at a bench that nobody else uses until it is done. */
+export async function atBench<T>(work: (bench: Workbench) => Promise<T>): Promise<T> {
+  const bench = vacant.pop() ?? new Workbench();
+  try {
+    return await work(bench);
+  } finally {
+    giveBack(bench);
+  }
+}
+
+/** The same for work that waits for nothing. */
+export function atBenchNow<T>(work: (bench: Workbench) => T): T {
+  const bench = vacant.pop() ?? new Workbench();
+  try {
+    return work(bench);
+  } finally {
+    giveBack(bench);
+  }
+}
+
+function giveBack(bench: Workbench): void {
+  bench.clear();
+  vacant.push(bench);
+}
