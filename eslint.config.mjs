@@ -13,54 +13,58 @@ const core = (name) => ({
 
 const allow = (from, to) => ({ from: { element: { type: from } }, allow: { to: { element: { type: to } } } });
 
-export default tseslint.config({ ignores: ['**/dist/', 'node_modules/', 'demo/', 'coverage/', 'packages/core/assembly/'] }, ...tseslint.configs.recommended, {
-  files: ['**/*.ts', '**/*.tsx'],
-  plugins: { boundaries, 'react-hooks': hooks },
-  settings: {
-    'import/resolver': { typescript: { project: './tsconfig.json' } },
-    'boundaries/elements': [
-      ...[...low, ...stages, 'recipe', 'render'].map(core),
-      { type: 'core-index', pattern: 'packages/core/src', partialMatch: false },
-      { type: 'formats', pattern: 'packages/formats/src/**', partialMatch: false },
-      { type: 'app', pattern: 'packages/app/src/**', partialMatch: false },
-      { type: 'server', pattern: 'packages/server/src/**', partialMatch: false },
-      { type: 'cli', pattern: 'packages/cli/src/**', partialMatch: false },
-      { type: 'tools', pattern: '{e2e,scripts}/**', partialMatch: false },
-    ],
+export default tseslint.config(
+  { ignores: ['**/dist/', 'node_modules/', 'demo/', 'coverage/', 'packages/core/assembly/'] },
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    plugins: { boundaries, 'react-hooks': hooks },
+    settings: {
+      'import/resolver': { typescript: { project: './tsconfig.json' } },
+      'boundaries/elements': [
+        ...[...low, ...stages, 'recipe', 'render'].map(core),
+        { type: 'core-index', pattern: 'packages/core/src', partialMatch: false },
+        { type: 'formats', pattern: 'packages/formats/src/**', partialMatch: false },
+        { type: 'app', pattern: 'packages/app/src/**', partialMatch: false },
+        { type: 'server', pattern: 'packages/server/src/**', partialMatch: false },
+        { type: 'cli', pattern: 'packages/cli/src/**', partialMatch: false },
+        { type: 'tools', pattern: '{e2e,scripts}/**', partialMatch: false },
+      ],
+    },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      eqeqeq: 'error',
+      'no-console': ['error', { allow: ['error', 'log'] }],
+      'boundaries/dependencies': [
+        'error',
+        {
+          default: 'disallow',
+          policies: [
+            allow('core-context', ['core-context', 'core-testing']),
+            allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
+            allow('core-testing', ['core-raster', 'core-context']),
+            allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
+            allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
+            ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
+            // What a match finds is a grade.
+            allow('core-match', ['core-grade']),
+            // The recipe is made of the stages' own parameters.
+            allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
+            allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
+            allow(
+              'core-index',
+              [...low, ...stages, 'recipe', 'render'].map((n) => `core-${n}`),
+            ),
+            allow('formats', ['formats', 'core-index']),
+            allow('app', ['app', 'formats', 'core-index']),
+            allow('cli', ['cli', 'formats', 'core-index']),
+            allow('server', ['server']),
+            allow('tools', ['tools', 'server', 'cli', 'formats', 'core-index']),
+          ],
+        },
+      ],
+    },
   },
-  rules: {
-    ...hooks.configs.recommended.rules,
-    '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
-    '@typescript-eslint/no-non-null-assertion': 'off',
-    eqeqeq: 'error',
-    'no-console': ['error', { allow: ['error', 'log'] }],
-    'boundaries/dependencies': [
-      'error',
-      {
-        default: 'disallow',
-        policies: [
-          allow('core-context', ['core-context', 'core-testing']),
-          allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
-          allow('core-testing', ['core-raster', 'core-context']),
-          allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
-          allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
-          ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
-          // What a match finds is a grade.
-          allow('core-match', ['core-grade']),
-          // The recipe is made of the stages' own parameters.
-          allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
-          allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
-          allow(
-            'core-index',
-            [...low, ...stages, 'recipe', 'render'].map((n) => `core-${n}`),
-          ),
-          allow('formats', ['formats', 'core-index']),
-          allow('app', ['app', 'formats', 'core-index']),
-          allow('cli', ['cli', 'formats', 'core-index']),
-          allow('server', ['server']),
-          allow('tools', ['tools', 'server', 'cli', 'formats', 'core-index']),
-        ],
-      },
-    ],
-  },
-});
+);

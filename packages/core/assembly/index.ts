@@ -1,8 +1,10 @@
 export * from './minimumCut';
-export { evidence } from './evidence';
+export { askTiles, cluster, evidence } from './evidence';
 export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
-export { growMask, widenMask } from './masks';
+export { bandAgainst, bandAsks, bandStates, growMask, widenMask } from './masks';
 export { followWays } from './geodesic';
 export { borderOf, joinAll, joinRibbon, jointsOn, numberPixels, pullAnew } from './ribbon';
+export { addDown, takeAcross } from './resize';
+export { encode, perceive, sumSlopes } from './perceive';

@@ -1,4 +1,4 @@
-import { byteAt, numberAt, setByte, setNumber } from './memory';
+import { byteAt, floatAt, numberAt, setByte, setNumber } from './memory';
 
 /**
  * A mask grown by a disc, run by run of its rows; into a zeroed one.
@@ -51,5 +51,63 @@ export function widenMask(mask: usize, width: i32, height: i32, reach: i32, acro
     }
     if (y < 0 || y >= anyUntil) continue;
     for (let x = 0, p = y * width; x < width; x++, p++) if (y < numberAt(until, x)) setByte(out, p, 1);
+  }
+}
+
+const undecided: i32 = 1;
+const markedInside: i32 = 1;
+const markedOutside: i32 = 2;
+const markedEdge: i32 = 3;
+
+/**
+ * Whose colour is still to be asked about: beside the border, where it is not known yet, and deep inside.
+ *
+ * @param known 1 where it is known, or 0 for nowhere
+ * @param beside zeroed, as deep
+ */
+export function bandAsks(n: i32, said: usize, near: usize, label: usize, known: usize, beside: usize, deep: usize): void {
+  for (let p = 0; p < n; p++) {
+    if (byteAt(said, p) !== 0) continue;
+    if (byteAt(near, p) === 0) setByte(deep, p, byteAt(label, p));
+    else if (known === 0 || byteAt(known, p) === 0) setByte(beside, p, 1);
+  }
+}
+
+/**
+ * Where colour speaks against the cut: beside the border by so much, deep inside by as much as `plain`.
+ *
+ * @param told what is said of colour where it is known, `around` and `within` where it was asked for
+ * @param out zeroed
+ */
+export function bandAgainst(
+  n: i32,
+  said: usize,
+  near: usize,
+  label: usize,
+  known: usize,
+  told: usize,
+  around: usize,
+  deep: usize,
+  within: usize,
+  much: f64,
+  plain: f64,
+  out: usize,
+): void {
+  for (let p = 0; p < n; p++) {
+    if (byteAt(deep, p) !== 0) setByte(out, p, floatAt(within, p) < plain ? 1 : 0);
+    else if (byteAt(near, p) !== 0 && byteAt(said, p) === 0) {
+      const says = known !== 0 && byteAt(known, p) !== 0 ? floatAt(told, p) : floatAt(around, p);
+      setByte(out, p, (byteAt(label, p) === 1 ? says < -much : says > much) ? 1 : 0);
+    }
+  }
+}
+
+/** What is known of each pixel: what is marked, else undecided along the border and where there is doubt, else the cut. */
+export function bandStates(n: i32, said: usize, along: usize, doubtful: usize, label: usize, out: usize): void {
+  for (let p = 0; p < n; p++) {
+    const code = byteAt(said, p);
+    const open = code === markedEdge || byteAt(along, p) !== 0 || byteAt(doubtful, p) !== 0;
+    const inside = code === markedInside || (code !== markedOutside && byteAt(label, p) === 1);
+    setByte(out, p, code !== markedInside && code !== markedOutside && open ? undecided : inside ? 2 : 0);
   }
 }

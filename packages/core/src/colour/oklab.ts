@@ -42,7 +42,8 @@ export function oklabToLinear(lightness: number, a: number, b: number): Triple {
 }
 
 const rootSteps = 4096;
-const rootTable = Float32Array.from({ length: rootSteps + 2 }, (_, i) => Math.cbrt(i / rootSteps));
+/** Cube roots of evenly spaced light, 0 to 1, and one beyond. */
+export const rootTable = Float32Array.from({ length: rootSteps + 2 }, (_, i) => Math.cbrt(i / rootSteps));
 
 /** Cube root for light in 0 to 1 by table; error below 1e-4 above 0.01, exact outside the table's good range. */
 function quickRoot(v: number): number {

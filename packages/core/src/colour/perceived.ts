@@ -1,8 +1,9 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { seenPicture, type Picture } from '../raster/plane';
-import { oklabOfStretch, type OklabPlanes } from './oklab';
-import { encodedQuickly } from './srgb';
+import { rootTable, type OklabPlanes } from './oklab';
+import { encodeTable } from './srgb';
 
 /** A picture as it is compared and as it is mixed, in memory that every thread of the crew sees. */
 export interface Perceived {
@@ -26,11 +27,15 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
     (part) => {
       const from = part * stretch;
       const to = Math.min(picture.r.length, from + stretch);
-      oklabOfStretch(picture, lab, from, to);
-      for (const c of ['r', 'g', 'b'] as const) {
-        const [linear, encoded] = [picture[c], light[c]];
-        for (let p = from; p < to; p++) encoded[p] = encodedQuickly(linear[p]);
-      }
+      const own = (plane: Float32Array): Float32Array => plane.subarray(from, to);
+      atBenchNow((bench) => {
+        const given = [picture.r, picture.g, picture.b].map((c) => bench.put(own(c)));
+        const codes = bench.put(encodeTable);
+        const made = Array.from({ length: 6 }, () => bench.room(4 * (to - from)));
+        bench.run.perceive(to - from, ...given, bench.put(rootTable), ...made.slice(0, 3));
+        given.forEach((c, k) => bench.run.encode(to - from, c, codes, made[3 + k]));
+        [lab.l, lab.a, lab.b, light.r, light.g, light.b].forEach((plane, k) => bench.take(made[k], own(plane)));
+      });
     },
 };
 

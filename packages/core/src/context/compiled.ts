@@ -28,6 +28,16 @@ interface Functions {
   joinRibbon(width: number, height: number, ...places: number[]): void;
   pullAnew(n: number, ...places: number[]): void;
   borderOf(label: number, width: number, height: number, out: number): void;
+  addDown(rows: number, width: number, count: number, weights: number, out: number): void;
+  takeAcross(row: number, first: number, count: number, weights: number, width: number, out: number): void;
+  perceive(n: number, ...places: number[]): void;
+  encode(n: number, light: number, codes: number, out: number): void;
+  sumSlopes(width: number, height: number, ...places: number[]): void;
+  askTiles(n: number, ...places: number[]): void;
+  cluster(n: number, points: number, count: number, centres: number, rounds: number, sums: number, member: number): void;
+  bandAsks(n: number, ...places: number[]): void;
+  bandAgainst(n: number, ...places: number[]): void;
+  bandStates(n: number, ...places: number[]): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;
 }
@@ -71,8 +81,13 @@ export class Workbench {
   /** Room for so many bytes, all of them zero or as they are asked for. @returns its address */
   filled(bytes: number, value = 0): number {
     const at = this.room(bytes);
-    new Uint8Array(this.run.memory.buffer, at, bytes).fill(value);
+    this.fill(at, bytes, value);
     return at;
+  }
+
+  /** So many bytes from an address on. */
+  fill(at: number, bytes: number, value = 0): void {
+    new Uint8Array(this.run.memory.buffer, at, bytes).fill(value);
   }
 
   /** Fills an array from an address on. */

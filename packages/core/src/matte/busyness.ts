@@ -1,4 +1,5 @@
 import type { OklabPlanes } from '../colour/oklab';
+import { atBenchNow } from '../context/compiled';
 import { boxMean } from '../raster/filter';
 import { resizePlane } from '../raster/resize';
 
@@ -20,20 +21,11 @@ export function busyness({ width, height, l }: OklabPlanes, toWidth: number, toH
   const block = Math.max(1, Math.round(Math.max(width, height) / 450));
   const size = { width: Math.ceil(width / block), height: Math.ceil(height / block) };
   const [xx, xy, yy] = [0, 1, 2].map(() => new Float32Array(size.width * size.height));
-  for (let y = 1; y + 1 < height; y++) {
-    const row = Math.floor(y / block) * size.width;
-    for (let x = 1, p = y * width + 1; x + 1 < width; x++, p++) {
-      const around = (l[p - 1] + l[p + 1] + l[p - width] + l[p + width]) / 4 + dim;
-      const dx = (l[p + 1] - l[p - 1]) / 2 / around;
-      const dy = (l[p + width] - l[p - width]) / 2 / around;
-      const squared = dx * dx + dy * dy;
-      const share = squared > step * step ? (step * step) / squared : 1;
-      const at = row + Math.floor(x / block);
-      xx[at] += dx * dx * share;
-      xy[at] += dx * dy * share;
-      yy[at] += dy * dy * share;
-    }
-  }
+  atBenchNow((bench) => {
+    const sums = [xx, xy, yy].map((plane) => bench.filled(plane.byteLength));
+    bench.run.sumSlopes(width, height, bench.put(l), block, dim, step, size.width, ...sums);
+    [xx, xy, yy].forEach((plane, k) => bench.take(sums[k], plane));
+  });
   const [a, b, c] = [xx, xy, yy].map((data) => boxMean({ ...size, data }, 1).data);
   const least = xx;
   for (let p = 0; p < a.length; p++) {

@@ -1,4 +1,5 @@
 import { seenLab } from '../colour/oklab';
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedBytes, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
@@ -209,41 +210,14 @@ function spreadOf(points: Float64Array, own: Int32Array): Spread {
 
 /** Lloyd's iterations; moves `centres`, gives each point's cluster. */
 function cluster(points: Float64Array, n: number, centres: Float64Array): Uint8Array {
-  const count = centres.length / 4;
   const member = new Uint8Array(n);
-  for (let round = 0; round < 6; round++) {
-    const sums = new Float64Array(count * 5);
-    for (let i = 0; i < n; i++) {
-      const x = points[i * 4];
-      const y = points[i * 4 + 1];
-      const z = points[i * 4 + 2];
-      const w = points[i * 4 + 3];
-      let best = 0;
-      let least = Infinity;
-      for (let c = 0; c < count; c++) {
-        const dx = x - centres[c * 4];
-        const dy = y - centres[c * 4 + 1];
-        const dz = z - centres[c * 4 + 2];
-        const dw = w - centres[c * 4 + 3];
-        const d = dx * dx + dy * dy + dz * dz + dw * dw;
-        if (d < least) {
-          least = d;
-          best = c;
-        }
-      }
-      member[i] = best;
-      const at = best * 5;
-      sums[at] += x;
-      sums[at + 1] += y;
-      sums[at + 2] += z;
-      sums[at + 3] += w;
-      sums[at + 4]++;
-    }
-    for (let c = 0; c < count; c++) {
-      const weight = sums[c * 5 + 4];
-      if (weight > 0) for (let k = 0; k < 4; k++) centres[c * 4 + k] = sums[c * 5 + k] / weight;
-    }
-  }
+  const count = centres.length / 4;
+  atBenchNow((bench) => {
+    const [at, moved, sums, found] = [bench.put(points), bench.put(centres), bench.room(40 * count), bench.room(n)];
+    bench.run.cluster(n, at, count, moved, 6, sums, found);
+    bench.take(moved, centres);
+    bench.take(found, member);
+  });
   return member;
 }
 

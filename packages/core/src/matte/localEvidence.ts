@@ -1,7 +1,8 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
-import { fitColourModel, modelIn, numbersAPart, seenFeatures, unlikeliness, type ColourModel, type Features } from './colourModel';
+import { fitColourModel, numbersAPart, seenFeatures, type Features } from './colourModel';
 import { evidenceEnd } from './evidence';
 import { markedInside, markedOutside } from './marks';
 
@@ -86,52 +87,24 @@ const stretch = 2048;
 export const askTiles: Kernel<AskJob> = {
   name: 'askTiles',
   begin({ lab, asking, parts, told, weight }) {
-    const { width, l, a, b } = lab;
-    const across = tilesAlong(width);
-    const models = new Map<number, Sides | undefined>();
-    const modelsOf = (tile: number): Sides | undefined => {
-      if (!models.has(tile)) models.set(tile, sidesOfTile(parts, tile));
-      return models.get(tile);
-    };
-    const ask = (p: number, tile: number, share: number): void => {
-      const sides = share > 0 ? modelsOf(tile) : undefined;
-      if (!sides) return;
-      const inside = unlikeliness(sides.inside, l[p], a[p], b[p], 0, Infinity);
-      const outside = unlikeliness(sides.outside, l[p], a[p], b[p], 0, inside + evidenceEnd);
-      told[p] += share * Math.max(-evidenceEnd, outside - inside);
-      weight[p] += share;
-    };
+    const { width } = lab;
     return (part) => {
-      const end = Math.min(asking.length, (part + 1) * stretch);
-      for (let i = part * stretch; i < end; i++) {
-        const p = asking[i];
-        const x = p % width;
-        const y = (p - x) / width;
-        const tile = tileAt(y) * across + tileAt(x);
-        const right = x / pitch + 0.5 - tileAt(x);
-        const lower = y / pitch + 0.5 - tileAt(y);
-        told[p] = weight[p] = 0;
-        ask(p, tile, (1 - right) * (1 - lower));
-        ask(p, tile + 1, right * (1 - lower));
-        ask(p, tile + across, (1 - right) * lower);
-        ask(p, tile + across + 1, right * lower);
-      }
+      const own = asking.subarray(part * stretch, (part + 1) * stretch);
+      const n = own.length;
+      atBenchNow((bench) => {
+        const colours = [lab.l, lab.a, lab.b].map((plane) => bench.put(Float32Array.from(own, (p) => plane[p])));
+        const answers = [told, weight].map(() => bench.room(4 * n));
+        const tiles = bench.put(parts);
+        bench.run.askTiles(n, bench.put(own), ...colours, width, pitch, tilesAlong(width), tiles, partsASide, evidenceEnd, ...answers);
+        [told, weight].forEach((plane, k) => {
+          const answer = new Float32Array(n);
+          bench.take(answers[k], answer);
+          for (let i = 0; i < n; i++) plane[own[i]] = answer[i];
+        });
+      });
     };
   },
 };
-
-interface Sides {
-  inside: ColourModel;
-  outside: ColourModel;
-}
-
-/** What a tile has learnt, or nothing. */
-function sidesOfTile(parts: Float64Array, tile: number): Sides | undefined {
-  const at = 2 * tile * numbersASide;
-  const inside = modelIn(parts.subarray(at, at + numbersASide), false);
-  const outside = modelIn(parts.subarray(at + numbersASide, at + 2 * numbersASide), false);
-  return inside.parts.length > 0 ? { inside, outside } : undefined;
-}
 
 /** The tile whose middle is the last at or before a pixel's place in its row or column. */
 function tileAt(at: number): number {

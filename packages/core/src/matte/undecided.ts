@@ -1,8 +1,8 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { grownMask } from '../raster/morphology';
 import type { Features } from './colourModel';
 import { colourEvidence } from './evidence';
-import { markedEdge, markedInside, markedOutside } from './marks';
 import { borderOf, type RoughCut } from './roughCut';
 
 /** What is known of a pixel before opacity is solved. */
@@ -12,7 +12,8 @@ export const surelyIn = 2;
 
 /** Band kept undecided on either side of any border, px. */
 const crisp = 2;
-/** Evidence of a gap far inside. */
+/** Evidence against the cut beside its border, and evidence of a gap far inside. */
+const doubt = 3;
 const plainGap = -7;
 
 /**
@@ -30,31 +31,29 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
-  const against = new Uint8Array(n);
-  const beside = new Uint8Array(n);
-  const deep = new Uint8Array(n);
-  for (let p = 0; p < n; p++) {
-    if (said[p] !== 0) continue;
-    if (near[p]) beside[p] = known?.asked[p] ? 0 : 1;
-    else deep[p] = label[p];
-  }
+  const [beside, deep, against, out] = Array.from({ length: 4 }, () => new Uint8Array(n));
+  atBenchNow((bench) => {
+    const asked = known ? bench.put(known.asked) : 0;
+    const asks = [beside, deep].map(() => bench.filled(n));
+    bench.run.bandAsks(n, bench.put(said), bench.put(near), bench.put(label), asked, ...asks);
+    [beside, deep].forEach((mask, k) => bench.take(asks[k], mask));
+  });
   const around = await colourEvidence(lab, cut, context, beside);
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
-  for (let p = 0; p < n; p++) {
-    if (deep[p]) against[p] = within[p] < plainGap ? 1 : 0;
-    else if (near[p] && said[p] === 0) {
-      const says = known?.asked[p] ? known.colour[p] : around[p];
-      against[p] = (label[p] === 1 ? says < -3 : says > 3) ? 1 : 0;
-    }
-  }
+  atBenchNow((bench) => {
+    const given = [said, near, label].map((mask) => bench.put(mask));
+    const there = known ? [known.asked, known.colour].map((data) => bench.put(data)) : [0, 0];
+    const asked = [around, deep, within].map((data) => bench.put(data));
+    const speaks = bench.filled(n);
+    bench.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, speaks);
+    bench.take(speaks, against);
+  });
   const doubtful = grownMask(against, width, height, 1.5);
-  const out = new Uint8Array(n);
-  for (let p = 0; p < n; p++) {
-    if (said[p] === markedInside) out[p] = surelyIn;
-    else if (said[p] === markedOutside) out[p] = surelyOut;
-    else if (said[p] === markedEdge || along[p] || doubtful[p]) out[p] = undecided;
-    else out[p] = label[p] === 1 ? surelyIn : surelyOut;
-  }
+  atBenchNow((bench) => {
+    const states = bench.room(n);
+    bench.run.bandStates(n, bench.put(said), bench.put(along), bench.put(doubtful), bench.put(label), states);
+    bench.take(states, out);
+  });
   return out;
 }

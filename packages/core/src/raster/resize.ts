@@ -1,3 +1,4 @@
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
@@ -52,66 +53,40 @@ function catmullRom(t: number): number {
 export function resizePlane(p: Plane, width: number, height: number): Plane {
   if (p.width === width && p.height === height) return p;
   const out = makePlane(width, height);
-  resizeRows(p, out, makeTaps(p.width, width), makeTaps(p.height, height), 0, height);
+  const [tx, ty] = [makeTaps(p.width, width), makeTaps(p.height, height)];
+  for (let y = 0; y < height; y += band) resizeRows(p, out, tx, ty, y, Math.min(height, y + band));
   return out;
 }
 
 /** Works out rows `from` up to `to` of a resized plane; first along the axis that leaves less for the other. */
 function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
-  const { width, data: result } = out;
-  const { data } = p;
-  if (out.height < p.height) {
-    const line = new Float32Array(p.width);
-    for (let y = from; y < to; y++) {
-      line.fill(0);
-      addDown(data, p.width, ty.first[y], ty, y, line, 0);
-      takeAcross(line, 0, tx, result, y * width, width);
-    }
-    return;
-  }
+  const { width } = out;
+  // What is looked at, from its first row to its last.
   const top = ty.first[from];
-  const rows = ty.first[to - 1] + ty.count - top;
-  const narrow = new Float32Array(width * rows);
-  for (let v = 0; v < rows; v++) takeAcross(data, (top + v) * p.width, tx, narrow, v * width, width);
-  for (let y = from; y < to; y++) addDown(narrow, width, ty.first[y] - top, ty, y, result, y * width);
-}
-
-/** Adds the weighted rows that a resized row y is made of, four at a time. */
-function addDown(data: Float32Array, width: number, first: number, ty: Taps, y: number, out: Float32Array, at: number): void {
-  const { count, weights } = ty;
-  const own = y * count;
-  let k = 0;
-  for (; k + 4 <= count; k += 4) {
-    const [a, b, c, d] = [weights[own + k], weights[own + k + 1], weights[own + k + 2], weights[own + k + 3]];
-    const r = (first + k) * width;
-    const s = r + width;
-    const t = s + width;
-    const u = t + width;
-    for (let x = 0; x < width; x++) out[at + x] += a * data[r + x] + b * data[s + x] + c * data[t + x] + d * data[u + x];
-  }
-  for (; k < count; k++) {
-    const w = weights[own + k];
-    if (w === 0) continue;
-    const row = (first + k) * width;
-    for (let x = 0; x < width; x++) out[at + x] += w * data[row + x];
-  }
-}
-
-/** Resizes one row along itself. */
-function takeAcross(data: Float32Array, row: number, tx: Taps, out: Float32Array, at: number, width: number): void {
-  const { first, count, weights } = tx;
-  const fours = count - (count % 4);
-  for (let x = 0, w = 0; x < width; x++) {
-    const start = row + first[x];
-    let sum = 0;
-    let k = 0;
-    for (; k < fours; k += 4, w += 4) {
-      const q = start + k;
-      sum += weights[w] * data[q] + weights[w + 1] * data[q + 1] + weights[w + 2] * data[q + 2] + weights[w + 3] * data[q + 3];
+  const end = ty.first[to - 1] + ty.count;
+  const result = out.data.subarray(from * width, to * width);
+  atBenchNow((bench) => {
+    const { run } = bench;
+    const data = bench.put(p.data.subarray(top * p.width, end * p.width));
+    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => bench.put(taps));
+    const resized = bench.filled(result.byteLength);
+    const take = (row: number, into: number): void => run.takeAcross(row, first, tx.count, across, width, into);
+    const add = (rows: number, length: number, y: number, into: number): void =>
+      run.addDown(rows + 4 * length * (ty.first[y] - top), length, ty.count, down + 4 * ty.count * y, into);
+    if (out.height < p.height) {
+      const line = bench.room(4 * p.width);
+      for (let y = from; y < to; y++) {
+        bench.fill(line, 4 * p.width);
+        add(data, p.width, y, line);
+        take(line, resized + 4 * width * (y - from));
+      }
+    } else {
+      const narrow = bench.room(4 * width * (end - top));
+      for (let v = 0; v < end - top; v++) take(data + 4 * p.width * v, narrow + 4 * width * v);
+      for (let y = from; y < to; y++) add(narrow, width, y, resized + 4 * width * (y - from));
     }
-    for (; k < count; k++, w++) sum += weights[w] * data[start + k];
-    out[at + x] = sum;
-  }
+    bench.take(resized, result);
+  });
 }
 
 interface ResizeJob {
