@@ -8,3 +8,15 @@ export { followWays } from './geodesic';
 export { borderOf, joinAll, joinRibbon, jointsOn, numberPixels, pullAnew } from './ribbon';
 export { addDown, takeAcross } from './resize';
 export { encode, perceive, sumSlopes } from './perceive';
+export {
+  agreedPlaces,
+  differing,
+  enlargeLabel,
+  keepWithin,
+  maskOfCode,
+  openUnknowns,
+  placesOf,
+  settleUnknowns,
+  smallStates,
+  sourcesOf,
+} from './states';

@@ -38,6 +38,16 @@ interface Functions {
   bandAsks(n: number, ...places: number[]): void;
   bandAgainst(n: number, ...places: number[]): void;
   bandStates(n: number, ...places: number[]): void;
+  placesOf(n: number, mask: number, out: number): number;
+  maskOfCode(n: number, codes: number, code: number, out: number): void;
+  keepWithin(n: number, mask: number, part: number): void;
+  differing(n: number, ...places: number[]): void;
+  agreedPlaces(n: number, ...places: number[]): number;
+  sourcesOf(n: number, ...places: number[]): void;
+  smallStates(state: number, ...places: number[]): void;
+  enlargeLabel(label: number, ...places: number[]): void;
+  openUnknowns(width: number, height: number, ...places: number[]): number;
+  settleUnknowns(n: number, count: number, ...places: number[]): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;
 }

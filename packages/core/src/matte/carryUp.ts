@@ -2,6 +2,7 @@ import { encodeTable } from '../colour/srgb';
 import { atBenchNow, type Numbers } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
+import { bothOf, differing } from '../raster/mask';
 import { grownMask } from '../raster/morphology';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { widened } from '../raster/widened';
@@ -35,15 +36,15 @@ export async function carryUp(
 ): Promise<Plane> {
   const { width: w, height: h } = small;
   const { width, height } = shot;
-  const differs = last && changed(small.data, solved, last);
+  const differs = last && differing({ codes: solved, numbers: small.data }, { codes: last.solved, numbers: last.small.data });
   if (differs?.includes(1) === false) return last!.large;
-  const fitted = grownMask(solved, w, h, 3);
-  const averaged = grownMask(solved, w, h, 1.5);
+  let fitted = grownMask(solved, w, h, 3);
+  let averaged = grownMask(solved, w, h, 1.5);
   const out = sharedFloats(width * height, context);
   if (last && differs) {
     // A line is fitted over its neighbours, averaged with theirs, and used from the next pixel.
-    keepWithin(fitted, widened(differs, w, h, 4));
-    keepWithin(averaged, widened(differs, w, h, 3));
+    fitted = bothOf(fitted, widened(differs, w, h, 4));
+    averaged = bothOf(averaged, widened(differs, w, h, 3));
     out.set(last.large.data);
   }
   const job: CarryJob = {
@@ -56,17 +57,6 @@ export async function carryUp(
   };
   await together(carryBand, job, Math.ceil(h / band), context, 'Carrying opacity up');
   return { width, height, data: job.out };
-}
-
-/** 1 where a small matte differs from an earlier one. */
-function changed(small: Float32Array, solved: Uint8Array, last: Carried): Uint8Array {
-  const out = new Uint8Array(solved.length);
-  for (let p = 0; p < out.length; p++) if (solved[p] !== last.solved[p] || small[p] !== last.small.data[p]) out[p] = 1;
-  return out;
-}
-
-function keepWithin(mask: Uint8Array, part: Uint8Array): void {
-  for (let p = 0; p < mask.length; p++) mask[p] &= part[p];
 }
 
 interface CarryJob {

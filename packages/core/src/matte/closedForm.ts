@@ -1,10 +1,10 @@
 import { atBench, atBenchNow, type Numbers } from '../context/compiled';
 import { pause, type Context } from '../context/context';
-import { seenByAll, sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
+import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
 import { seenPicture, type Picture, type Plane } from '../raster/plane';
+import { differing } from '../raster/mask';
 import { widened } from '../raster/widened';
 import type { Guess } from './colourPairs';
-import { surelyIn, undecided } from './undecided';
 
 /** How the matting system is set up and how long it is worked on. */
 export interface ClosedFormOptions {
@@ -83,16 +83,9 @@ export async function solveClosedForm(
   const again = differs && widened(differs, width, height, 2 * rounds + 2);
   // What surrounds that is solved along, and is wrong by as much as the rounds reach.
   const along = differs && widened(differs, width, height, 4 * rounds + 4);
-  const known = new Float32Array(width * height);
-  const open = new Uint8Array(width * height);
-  for (let p = 0; p < state.length; p++) {
-    if (state[p] !== undecided) known[p] = state[p] === surelyIn ? 1 : 0;
-    else {
-      known[p] = guess.opacity.data[p];
-      open[p] = along ? along[p] : 1;
-    }
-  }
-  const system = await assemble(light, open, known, options.epsilon ?? 1e-5, context);
+  const unknowns = openUnknowns(state, guess, along, context);
+  const { known } = unknowns;
+  const system = await assemble(light, unknowns, options.epsilon ?? 1e-5, context);
   const { count, pixel } = system;
   const weight = options.dataWeight ?? 0.01;
   const x = new Float32Array(count);
@@ -104,64 +97,63 @@ export async function solveClosedForm(
     x[i] = known[p];
   }
   await chebyshev(system, x, rounds, context);
-  const data = known;
-  if (last && again) for (let p = 0; p < state.length; p++) if (!again[p]) data[p] = last.matte.data[p];
-  for (let i = 0; i < count; i++) {
-    const v = x[i];
-    if (!again || again[pixel[i]]) data[pixel[i]] = v < 0 ? 0 : v > 1 ? 1 : v;
-  }
+  const data = new Float32Array(known.length);
+  atBenchNow((bench) => {
+    const [pixels, solved, out] = [pixel, x, known].map((numbers) => bench.put(numbers));
+    const before = last && again ? [again, last.matte.data].map((numbers) => bench.put(numbers)) : [0, 0];
+    bench.run.settleUnknowns(data.length, count, pixels, solved, ...before, out);
+    bench.take(out, data);
+  });
   return { width, height, data };
 }
 
 /** 1 where a question differs from an earlier one. */
 function changed(state: Uint8Array, { opacity, trust }: Guess, last: Solved): Uint8Array {
-  const [o, t] = [last.guess.opacity.data, last.guess.trust.data];
-  const out = new Uint8Array(state.length);
-  for (let p = 0; p < out.length; p++) {
-    if (state[p] !== last.state[p] || (state[p] === undecided && (opacity.data[p] !== o[p] || trust.data[p] !== t[p]))) out[p] = 1;
-  }
+  const out = differing({ codes: state, numbers: opacity.data }, { codes: last.state, numbers: last.guess.opacity.data });
+  if (trust.data === last.guess.trust.data) return out;
+  const other = differing({ codes: state, numbers: trust.data }, { codes: last.state, numbers: last.guess.trust.data });
+  for (let p = 0; p < out.length; p++) out[p] |= other[p];
   return out;
 }
 
-async function assemble(light: Picture, open: Uint8Array, known: Float32Array, epsilon: number, context: Context): Promise<System> {
-  const { width, height } = light;
-  const node = sharedNumbers(width * height, context).fill(-1);
-  let count = 0;
-  const pixel = new Int32Array(width * height);
-  /** The first and the last column of each row in which something is unknown */
-  const ends = new Int32Array(2 * height);
-  for (let y = 0, p = 0; y < height; y++) {
-    ends[2 * y] = width;
-    ends[2 * y + 1] = -1;
-    for (let x = 0; x < width; x++, p++) {
-      if (!open[p]) continue;
-      if (ends[2 * y + 1] < 0) ends[2 * y] = x;
-      ends[2 * y + 1] = x;
-      pixel[count] = p;
-      node[p] = count++;
-    }
-  }
+/** What is known of each pixel and which are unknown. */
+interface Unknowns {
+  known: Float32Array;
+  node: Int32Array;
+  pixel: Int32Array;
+  ends: Int32Array;
+}
+
+/** Numbers the undecided pixels, or only those along which it is to be solved. */
+function openUnknowns(state: Uint8Array, { opacity }: Guess, along: Uint8Array | undefined, context: Context): Unknowns {
+  const { width, height } = opacity;
+  const n = width * height;
+  const out = { known: sharedFloats(n, context), node: sharedNumbers(n, context), ends: new Int32Array(2 * height) };
+  return atBenchNow((bench) => {
+    const [said, guess] = [bench.put(state), bench.put(opacity.data)];
+    const [known, node, pixel, ends] = [n, n, n, 2 * height].map((numbers) => bench.room(4 * numbers));
+    const count = bench.run.openUnknowns(width, height, said, along ? bench.put(along) : 0, guess, known, node, pixel, ends);
+    const pixels = new Int32Array(count);
+    bench.take(known, out.known);
+    bench.take(node, out.node);
+    bench.take(ends, out.ends);
+    bench.take(pixel, pixels);
+    return { ...out, pixel: pixels };
+  });
+}
+
+async function assemble(light: Picture, { known, node, pixel, ends }: Unknowns, epsilon: number, context: Context): Promise<System> {
+  const count = pixel.length;
   const system: System = {
-    count,
-    pixel: pixel.subarray(0, count),
+    ...{ count, pixel },
     diagonal: sharedFloats(count, context),
     off: sharedFloats(count * aheadCount, context),
     partner: sharedNumbers(count * aheadCount, context),
     right: sharedFloats(count, context),
   };
   const { diagonal, off, partner, right } = system;
-  const job = {
-    light: await seenPicture(light, context),
-    node,
-    ends,
-    known: seenByAll(known, context),
-    epsilon,
-    diagonal,
-    off,
-    partner,
-    right,
-  };
-  await together(assembleBand, job, Math.ceil(height / band), context);
+  const job: AssembleJob = { light: await seenPicture(light, context), node, ends, known, epsilon, diagonal, off, partner, right };
+  await together(assembleBand, job, Math.ceil(light.height / band), context);
   return system;
 }
 

@@ -1,10 +1,9 @@
 import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
-import { indicesWhere } from '../raster/mask';
+import { differing, indicesWhere, placesOf } from '../raster/mask';
 import { fitColourModel, numbersAPart, seenFeatures, type Features } from './colourModel';
 import { evidenceEnd } from './evidence';
-import { markedInside, markedOutside } from './marks';
 
 /** Distance of the tiles' middles, and how far from its middle a tile looks for colours, px. */
 const pitch = 40;
@@ -19,14 +18,13 @@ const enough = 12;
 /** How much what is learnt around counts; the rest is what is known of the whole picture. */
 const share = 0.7;
 
-/** What a pixel's colour is learnt for. */
-const nobody = 0;
+/** What a pixel's colour is learnt for; 0 for nobody. */
 const forOutside = 1;
 const forInside = 2;
 
 /** Colours learnt tile by tile along a border, and from what. */
 export interface LocalColours {
-  /** `nobody`, `forOutside`, `forInside` a pixel. */
+  /** 0, `forOutside` or `forInside` a pixel. */
   source: Uint8Array;
   /** 1 for each tile whose models are there. */
   learnt: Uint8Array;
@@ -141,10 +139,11 @@ export async function drawnToSurroundings(
   const across = tilesAlong(width);
   const count = across * tilesAlong(height);
   const source = sharedBytes(width * height, context);
-  for (let p = 0; p < source.length; p++) {
-    const sure = !near[p] || said[p] === markedInside || said[p] === markedOutside;
-    source[p] = !sure ? nobody : label[p] ? forInside : forOutside;
-  }
+  atBenchNow((bench) => {
+    const sources = bench.room(source.length);
+    bench.run.sourcesOf(source.length, bench.put(near), bench.put(said), bench.put(label), sources);
+    bench.take(sources, source);
+  });
   const parts = new Float64Array(sharedBytes(8 * 2 * numbersASide * count, context).buffer);
   const told = sharedFloats(width * height, context);
   const weight = sharedFloats(width * height, context);
@@ -154,9 +153,10 @@ export async function drawnToSurroundings(
     told.set(last.told);
     weight.set(last.weight);
     learnt.set(last.learnt);
-    for (let p = 0; p < source.length; p++) if (source[p] !== last.source[p]) forget(learnt, p % width, Math.floor(p / width), across);
+    const others = differing({ codes: source, numbers: weight }, { codes: last.source, numbers: weight });
+    for (const p of placesOf(others)) forget(learnt, p % width, Math.floor(p / width), across);
   }
-  const along = indicesWhere(near.length, (p) => near[p] === 1);
+  const along = placesOf(near);
   const tileOf = (p: number): number => tileAt(Math.floor(p / width)) * across + tileAt(p % width);
   /** 1 for each tile that has pixels to tell of in the square from its middle to the next ones. */
   const wanted = new Uint8Array(count);

@@ -2,6 +2,7 @@ import { alignPicture } from '../align/align';
 import type { Triple } from '../colour/oklab';
 import { perceived } from '../colour/perceived';
 import { linearOfHex } from '../colour/srgb';
+import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { makePlane, meanOf, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
@@ -18,7 +19,7 @@ import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
-import { maskOf } from '../raster/mask';
+import { maskOfCode } from '../raster/mask';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -200,7 +201,7 @@ async function guessBySmall(ground: MatteGround, state: Uint8Array, context: Con
   const guess = (last.pairs = await guessFromPairs(smallLight, small, context, last.pairs));
   const matte = inSteps(await solveClosedForm(smallLight, small, guess, { rounds: 20 }, context, last.small));
   last.small = { state: small, guess, matte };
-  const solved = maskOf(small, (s) => s === undecided);
+  const solved = maskOfCode(small, undecided);
   const opacity = await carryUp(smallLight, middle, matte, solved, context, last.first);
   last.first = { small: matte, solved, large: opacity };
   return { opacity, trust: ground.sure };
@@ -215,15 +216,13 @@ function inSteps({ width, height, data }: Plane): Plane {
 
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
 function smallState(state: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
-  const sides = new Uint8Array(small.width * small.height);
-  for (let y = 0; y < large.height; y++) {
-    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / large.height)) * small.width;
-    for (let x = 0; x < large.width; x++) {
-      const at = row + Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / large.width));
-      sides[at] |= 1 << state[y * large.width + x];
-    }
-  }
-  return sides.map((s) => (s === 1 << surelyOut ? surelyOut : s === 1 << surelyIn ? surelyIn : undecided));
+  const out = new Uint8Array(small.width * small.height);
+  atBenchNow((bench) => {
+    const states = bench.filled(out.length);
+    bench.run.smallStates(bench.put(state), large.width, large.height, small.width, small.height, states);
+    bench.take(states, out);
+  });
+  return out;
 }
 
 /** Opacity of the undecided pixels, at the picture's size. */
@@ -236,7 +235,7 @@ async function opacityIn(
 ): Promise<MatteProduct> {
   const matte = await solveClosedForm(light, state, guess, options, context, last.solved);
   last.solved = { state, guess, matte };
-  const open = maskOf(state, (s) => s === undecided);
+  const open = maskOfCode(state, undecided);
   const same = light.width === shot.width && light.height === shot.height;
   const large = same ? matte : await carryUp(light, shot, matte, open, context, last.carried);
   if (!same) last.carried = { small: matte, solved: open, large };

@@ -10,7 +10,7 @@ import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { minimumCut, type PixelGraph } from './minimumCut';
 import { contrastSteepness, WholeGraph } from './wholeGraph';
-import { indicesWhere, maskOf, weightOf } from '../raster/mask';
+import { indicesWhere, maskOfCode, placesOf } from '../raster/mask';
 
 /** A first separation, hard. */
 export interface RoughCut {
@@ -89,7 +89,8 @@ export async function roughCut(
   const insidePixels = indicesOf(said, markedInside);
   const outsidePixels = surelyOutside(said, width, height);
   const nearer = await placePreference(lab, said, insidePixels, outsidePixels, memory, context);
-  const place = nearer.map((v) => positionWeight * v);
+  const place = new Float32Array(nearer.length);
+  for (let p = 0; p < place.length; p++) place[p] = positionWeight * nearer[p];
   const cutBy = async (graph: WholeGraph, inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
     const models = await sidesOf(lab, inside, outside, context);
     const label = await graph.cut(said, await colourEvidence(lab, models, context), place, context);
@@ -110,7 +111,7 @@ export async function roughCut(
 }
 
 function indicesOf(codes: Uint8Array, code: number): Int32Array {
-  return indicesWhere(codes.length, (i) => codes[i] === code);
+  return placesOf(maskOfCode(codes, code));
 }
 
 /** Marked outside; failing that, a rim of the picture of a fiftieth of its size where nothing else is said. */
@@ -135,7 +136,12 @@ function likelyOutside(said: Uint8Array, place: Float32Array): Int32Array {
 
 /** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
 function agreed(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
-  return indicesWhere(label.length, (i) => (said[i] === 0 ? label[i] === wanted : said[i] === code));
+  return atBenchNow((bench) => {
+    const out = bench.room(4 * label.length);
+    const places = new Int32Array(bench.run.agreedPlaces(label.length, bench.put(label), bench.put(said), wanted, code, out));
+    bench.take(out, places);
+    return places;
+  });
 }
 
 /**
@@ -156,7 +162,7 @@ async function placePreference(
   const fromOutside = new Float32Array(n).fill(Infinity);
   for (const p of insidePixels) fromInside[p] = 0;
   const clear = 0.12 * Math.max(width, height);
-  const marked = maskOf(said, (code) => code === markedInside);
+  const marked = maskOfCode(said, markedInside);
   const away = distanceTo(marked, width, height, clear + 1).data;
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
@@ -165,22 +171,25 @@ async function placePreference(
     }
   }
   for (const p of outsidePixels) fromOutside[p] = 0;
-  const toll = weightOf(said, (code) => code === markedEdge).map((v) => fence * v);
+  const toll = new Float32Array(n);
+  for (let p = 0; p < n; p++) if (said[p] === markedEdge) toll[p] = fence;
   memory.ways = await geodesicWays(lab, [fromInside, fromOutside], toll, context, memory.ways);
   const [toInside, toOutside] = memory.ways.map((w) => w.cost);
-  return toInside.map((d, i) => {
-    const e = toOutside[i];
-    if (!Number.isFinite(d)) return Number.isFinite(e) ? -1 : 0;
-    return Number.isFinite(e) ? (e - d) / (e + d + 1e-3) : 1;
-  });
+  const out = new Float32Array(n);
+  for (let p = 0; p < n; p++) {
+    const [d, e] = [toInside[p], toOutside[p]];
+    if (d === Infinity) out[p] = e === Infinity ? 0 : -1;
+    else out[p] = e === Infinity ? 1 : (e - d) / (e + d + 1e-3);
+  }
+  return out;
 }
 
 /** Whatever no inside mark touches is not subject, however alike it looks. */
 function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number): Uint8Array {
   const found = components(label, width, height);
   const touched = new Uint8Array(found.area.length);
-  said.forEach((code, p) => code === markedInside && (touched[found.label[p]] = 1));
-  label.forEach((l, p) => l === 1 && touched[found.label[p]] === 0 && (label[p] = 0));
+  for (let p = 0; p < said.length; p++) if (said[p] === markedInside) touched[found.label[p]] = 1;
+  for (let p = 0; p < label.length; p++) if (label[p] === 1 && touched[found.label[p]] === 0) label[p] = 0;
   return label;
 }
 
@@ -248,28 +257,17 @@ export function enlarge(cut: { label: Uint8Array; width: number; height: number 
   const { label } = cut;
   const out = new Uint8Array(width * height);
   const left = new Int32Array(width);
-  const right = new Int32Array(width);
-  const share = new Float64Array(width);
+  const share = new Float32Array(width);
   for (let x = 0; x < width; x++) {
     const sx = Math.min(cut.width - 1, Math.max(0, ((x + 0.5) * cut.width) / width - 0.5));
     left[x] = Math.floor(sx);
-    right[x] = Math.min(cut.width - 1, left[x] + 1);
     share[x] = sx - left[x];
   }
-  for (let y = 0, p = 0; y < height; y++) {
-    const sy = Math.min(cut.height - 1, Math.max(0, ((y + 0.5) * cut.height) / height - 0.5));
-    const y0 = Math.floor(sy);
-    const top = y0 * cut.width;
-    const low = Math.min(cut.height - 1, y0 + 1) * cut.width;
-    for (let x = 0; x < width; x++, p++) {
-      const a = label[top + left[x]];
-      const b = label[top + right[x]];
-      const c = label[low + left[x]];
-      const d = label[low + right[x]];
-      if (a === b && b === c && c === d) out[p] = a;
-      else out[p] = (a + (b - a) * share[x]) * (y0 + 1 - sy) + (c + (d - c) * share[x]) * (sy - y0) >= 0.5 ? 1 : 0;
-    }
-  }
+  atBenchNow((bench) => {
+    const large = bench.room(out.length);
+    bench.run.enlargeLabel(bench.put(label), cut.width, cut.height, bench.put(left), bench.put(share), width, height, large);
+    bench.take(large, out);
+  });
   return out;
 }
 

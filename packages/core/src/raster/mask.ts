@@ -1,3 +1,5 @@
+import { atBenchNow } from '../context/compiled';
+
 /**
  * 1 where a test holds, else 0. A plain loop: the typed arrays' own `from` with a function takes twenty times as long.
  *
@@ -22,4 +24,54 @@ export function indicesWhere(n: number, test: (i: number) => boolean): Int32Arra
   let count = 0;
   for (let i = 0; i < n; i++) if (test(i)) out[count++] = i;
   return out.subarray(0, count);
+}
+
+/** The places of a mask's non-zero values, in order. */
+export function placesOf(mask: Uint8Array): Int32Array {
+  return atBenchNow((bench) => {
+    const out = bench.room(4 * mask.length);
+    const places = new Int32Array(bench.run.placesOf(mask.length, bench.put(mask), out));
+    bench.take(out, places);
+    return places;
+  });
+}
+
+/** 1 where a plane of codes has this one, else 0. */
+export function maskOfCode(codes: Uint8Array, code: number): Uint8Array {
+  const mask = new Uint8Array(codes.length);
+  atBenchNow((bench) => {
+    const out = bench.room(codes.length);
+    bench.run.maskOfCode(codes.length, bench.put(codes), code, out);
+    bench.take(out, mask);
+  });
+  return mask;
+}
+
+/** A plane of codes and one of numbers. */
+export interface CodesAndNumbers {
+  codes: Uint8Array;
+  numbers: Float32Array;
+}
+
+/** 1 wherever either plane differs from another's, else 0. */
+export function differing(one: CodesAndNumbers, other: CodesAndNumbers): Uint8Array {
+  const mask = new Uint8Array(one.codes.length);
+  atBenchNow((bench) => {
+    const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => bench.put(data));
+    const out = bench.filled(mask.length);
+    bench.run.differing(mask.length, ...planes, out);
+    bench.take(out, mask);
+  });
+  return mask;
+}
+
+/** What both masks have. */
+export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
+  const both = new Uint8Array(mask.length);
+  atBenchNow((bench) => {
+    const out = bench.put(mask);
+    bench.run.keepWithin(mask.length, out, bench.put(part));
+    bench.take(out, both);
+  });
+  return both;
 }
