@@ -8,7 +8,21 @@ const from = join('packages', 'core', 'assembly', 'index.ts');
 const to = join(root, 'packages', 'core', 'src', 'context', 'code.ts');
 const files = {};
 const { error, stderr } = await asc.main(
-  [from, '--baseDir', root, '--outFile', 'code.wasm', '-O3', '--noAssert', '--runtime', 'stub', '--initialMemory', '2', '--enable', 'simd'],
+  [
+    from,
+    '--baseDir',
+    root,
+    '--outFile',
+    'code.wasm',
+    '-O3',
+    '--noAssert',
+    '--runtime',
+    'minimal',
+    '--initialMemory',
+    '2',
+    '--enable',
+    'simd',
+  ],
   { writeFile: (name, data) => void (files[name] = data) },
 );
 if (error) {
@@ -17,7 +31,7 @@ if (error) {
 }
 const text = Buffer.from(files['code.wasm'])
   .toString('base64')
-  .replace(/.{1,120}/g, "  '$&',\n");
+  .replace(/.{1,1000}/g, "  '$&',\n");
 const code = `/** What \`packages/core/assembly\` compiles to, by \`npm run compile\`. */\nexport const code = [\n${text}].join('');\n`;
 if (!process.argv.includes('--check')) writeFileSync(to, code);
 else if (readFileSync(to, 'utf8') !== code) {

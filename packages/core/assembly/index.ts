@@ -5,7 +5,7 @@ export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
 export { bandAgainst, bandAsks, bandStates, growMask, widenMask } from './masks';
 export { followWays } from './geodesic';
-export { borderOf, joinAll, joinRibbon, jointsOn, numberPixels, pullAnew } from './ribbon';
+export { borderOf, joinAll, joinRibbon, jointsOn, markLabel, numberPixels, pullAnew, takeSides } from './ribbon';
 export { addDown, takeAcross } from './resize';
 export { encode, perceive, sumSlopes } from './perceive';
 export {

@@ -167,3 +167,20 @@ export function borderOf(label: usize, width: i32, height: i32, out: usize): voi
     }
   }
 }
+
+/** Puts marks over a cut. */
+export function markLabel(n: i32, said: usize, label: usize): void {
+  for (let p = 0; p < n; p++) {
+    const code = byteAt(said, p);
+    if (code === markedInside) setByte(label, p, 1);
+    else if (code === markedOutside) setByte(label, p, 0);
+  }
+}
+
+/** Puts the numbered pixels on the sides that their nodes are on. */
+export function takeSides(n: i32, node: usize, sides: usize, label: usize): void {
+  for (let p = 0; p < n; p++) {
+    const at = numberAt(node, p);
+    if (at >= 0) setByte(label, p, byteAt(sides, at));
+  }
+}

@@ -26,6 +26,8 @@ interface Functions {
   joinAll(width: number, height: number, beside: number, joint: number): void;
   numberPixels(mask: number, n: number, node: number): number;
   joinRibbon(width: number, height: number, ...places: number[]): void;
+  markLabel(n: number, said: number, label: number): void;
+  takeSides(n: number, node: number, sides: number, label: number): void;
   pullAnew(n: number, ...places: number[]): void;
   borderOf(label: number, width: number, height: number, out: number): void;
   addDown(rows: number, width: number, count: number, weights: number, out: number): void;

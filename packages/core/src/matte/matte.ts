@@ -4,7 +4,7 @@ import { perceived } from '../colour/perceived';
 import { linearOfHex } from '../colour/srgb';
 import { atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
-import { makePlane, meanOf, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
 import { busyness } from './busyness';
 import { carryUp, type Carried } from './carryUp';
@@ -19,7 +19,7 @@ import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
-import { maskOfCode } from '../raster/mask';
+import { maskOfCode, placesOf } from '../raster/mask';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -239,8 +239,8 @@ async function opacityIn(
   const same = light.width === shot.width && light.height === shot.height;
   const large = same ? matte : await carryUp(light, shot, matte, open, context, last.carried);
   if (!same) last.carried = { small: matte, solved: open, large };
-  const band = new Float32Array(open);
-  return { matte: large, solved: meanOf({ ...light, data: band }), band: { width: light.width, height: light.height, data: band } };
+  const { width, height } = light;
+  return { matte: large, solved: placesOf(open).length / open.length, band: { width, height, data: new Float32Array(open) } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {

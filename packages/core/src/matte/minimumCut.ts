@@ -1,4 +1,4 @@
-import { atBench } from '../context/compiled';
+import { atBench, type Workbench } from '../context/compiled';
 import { pause, type Context } from '../context/context';
 
 /**
@@ -30,17 +30,31 @@ const stretch = 20_000;
  */
 export function minimumCut({ count, beside, joint, pull }: PixelGraph, context: Context): Promise<Uint8Array> {
   return atBench(async (bench) => {
-    const { run } = bench;
-    const [besideAt, jointAt, pullAt] = [bench.put(beside), bench.put(joint), bench.put(pull)];
-    const room = bench.room(run.cutRoom(count));
-    run.cutBegin(count, besideAt, jointAt, pullAt, room);
-    do await pause(context);
-    while (!run.cutGrow(stretch));
-    bench.take(jointAt, joint);
-    bench.take(pullAt, pull);
+    const places: GraphAt = { count, beside: bench.put(beside), joint: bench.put(joint), pull: bench.put(pull) };
+    const sides = await cutAt(bench, places, context);
+    bench.take(places.joint, joint);
+    bench.take(places.pull, pull);
     const label = new Uint8Array(count);
-    run.cutSides(room);
-    bench.take(room, label);
+    bench.take(sides, label);
     return label;
   });
+}
+
+/** A graph on a bench: the addresses of its arrays. */
+export interface GraphAt {
+  count: number;
+  beside: number;
+  joint: number;
+  pull: number;
+}
+
+/** The same for a graph that is on a bench, and is used up there. @returns the address of the nodes' sides @throws AbortError */
+export async function cutAt(bench: Workbench, { count, beside, joint, pull }: GraphAt, context: Context): Promise<number> {
+  const { run } = bench;
+  const room = bench.room(run.cutRoom(count));
+  run.cutBegin(count, beside, joint, pull, room);
+  do await pause(context);
+  while (!run.cutGrow(stretch));
+  run.cutSides(room);
+  return room;
 }

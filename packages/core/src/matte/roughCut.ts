@@ -1,14 +1,13 @@
-import { atBenchNow } from '../context/compiled';
+import { atBench, atBenchNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { components } from '../raster/components';
-import { distanceTo } from '../raster/distance';
 import { grownMask } from '../raster/morphology';
 import { sidesOf, type ColourModel, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
 import { drawnToSurroundings, type LocalColours } from './localEvidence';
 import { geodesicWays, type Ways } from '../colour/geodesic';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { minimumCut, type PixelGraph } from './minimumCut';
+import { cutAt, type GraphAt, type PixelGraph } from './minimumCut';
 import { contrastSteepness, WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOfCode, placesOf } from '../raster/mask';
 
@@ -52,7 +51,7 @@ export interface CutMemory {
 interface Ribbon {
   /** The node of each pixel of the level, or −1. */
   node: Int32Array;
-  graph: PixelGraph;
+  graph: Pick<PixelGraph, 'beside' | 'joint'>;
   /** What colours along it were learnt to say. */
   colours: LocalColours;
 }
@@ -161,14 +160,17 @@ async function placePreference(
   const fromInside = new Float32Array(n).fill(Infinity);
   const fromOutside = new Float32Array(n).fill(Infinity);
   for (const p of insidePixels) fromInside[p] = 0;
-  const clear = 0.12 * Math.max(width, height);
-  const marked = maskOfCode(said, markedInside);
-  const away = distanceTo(marked, width, height, clear + 1).data;
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      if (Math.min(x, y, width - 1 - x, height - 1 - y) === 0 && away[p] > clear) fromOutside[p] = rimCost;
-    }
+  const close = grownMask(maskOfCode(said, markedInside), width, height, 0.12 * Math.max(width, height));
+  const onRim = (p: number): void => {
+    if (!close[p]) fromOutside[p] = rimCost;
+  };
+  for (let x = 0; x < width; x++) {
+    onRim(x);
+    onRim(n - 1 - x);
+  }
+  for (let p = 0; p < n; p += width) {
+    onRim(p);
+    onRim(p + width - 1);
   }
   for (const p of outsidePixels) fromOutside[p] = 0;
   const toll = new Float32Array(n);
@@ -206,50 +208,37 @@ async function cutRibbon(
   context: Context,
 ): Promise<RoughCut> {
   const { width, height } = lab;
+  const n = width * height;
   const label = enlarge(small, width, height);
-  for (let p = 0; p < label.length; p++) {
-    if (said[p] === markedInside) label[p] = 1;
-    else if (said[p] === markedOutside) label[p] = 0;
-  }
+  atBenchNow((bench) => {
+    const marked = bench.put(label);
+    bench.run.markLabel(n, bench.put(said), marked);
+    bench.take(marked, label);
+  });
   const near = grownMask(borderOf(label, width, height), width, height, ribbon);
   const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
   const { drawn, colours } = await drawnToSurroundings(colour, { label, near, said }, lab, context, last?.colours);
-  const { node, graph } = ribbonGraph({ label, near, said, drawn }, lab, steepness[level], last);
-  const cut = await minimumCut(graph, context);
-  ribbons[level] = { node, graph, colours };
-  for (let p = 0; p < node.length; p++) if (node[p] >= 0) label[p] = cut[node[p]];
-  return { ...small, label, width, height, said, evidence: { colour, asked: near } };
-}
-
-/**
- * The graph of the pixels where the border may be, joined to what is settled around them; with what flows in an earlier one of
- * the same picture wherever both are.
- */
-function ribbonGraph(
-  { label, near, said, drawn }: { label: Uint8Array; near: Uint8Array; said: Uint8Array; drawn: Float32Array },
-  lab: Features,
-  steepness: number,
-  last?: Ribbon,
-): Pick<Ribbon, 'node' | 'graph'> {
-  const { width, height } = lab;
-  const node = new Int32Array(width * height);
-  return atBenchNow((bench) => {
+  const { node, graph } = await atBench(async (bench) => {
     const { run } = bench;
-    const nodeAt = bench.room(node.byteLength);
-    const count = run.numberPixels(bench.put(near), node.length, nodeAt);
-    const graph: PixelGraph = { count, beside: new Int32Array(8 * count), joint: new Int32Array(8 * count), pull: new Int32Array(count) };
+    const nodes = bench.room(4 * n);
+    const count = run.numberPixels(bench.put(near), n, nodes);
     const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => bench.put(plane));
-    const [beside, joint, pull] = [bench.filled(32 * count, 255), bench.filled(32 * count), bench.filled(4 * count)];
+    const at: GraphAt = { count, beside: bench.filled(32 * count, 255), joint: bench.filled(32 * count), pull: bench.filled(4 * count) };
     const before = last ? [last.node, last.graph.beside, last.graph.joint].map((data) => bench.put(data)) : [0, 0, 0];
-    run.jointsOn(l, a, b, steepness);
-    run.joinRibbon(width, height, bench.put(label), bench.put(said), bench.put(drawn), nodeAt, beside, joint, pull, ...before);
-    bench.take(nodeAt, node);
-    bench.take(beside, graph.beside);
-    bench.take(joint, graph.joint);
-    bench.take(pull, graph.pull);
-    return { node, graph };
+    const labels = bench.put(label);
+    run.jointsOn(l, a, b, steepness[level]);
+    run.joinRibbon(width, height, labels, bench.put(said), bench.put(drawn), nodes, at.beside, at.joint, at.pull, ...before);
+    run.takeSides(n, nodes, await cutAt(bench, at, context), labels);
+    bench.take(labels, label);
+    const ribbon = { node: new Int32Array(n), graph: { beside: new Int32Array(8 * count), joint: new Int32Array(8 * count) } };
+    bench.take(nodes, ribbon.node);
+    bench.take(at.beside, ribbon.graph.beside);
+    bench.take(at.joint, ribbon.graph.joint);
+    return ribbon;
   });
+  ribbons[level] = { node, graph, colours };
+  return { ...small, label, width, height, said, evidence: { colour, asked: near } };
 }
 
 /** A hard separation at another size, its border smoothed by interpolation. */
