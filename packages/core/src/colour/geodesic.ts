@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
@@ -157,9 +157,9 @@ function aroundEach({ width, height }: OklabPlanes, q: number, visit: (p: number
 /** Shortens ways from some pixels on until none gets shorter. */
 function follow({ lab, toll, going: { flat, edges = NaN } }: Walk, cost: Float32Array, from: Int32Array): void {
   const { width, height } = lab;
-  atBenchNow((bench) => {
-    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => bench.put(data));
-    bench.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, bench.room(12 * cost.length));
-    bench.take(costs, cost);
+  inArenaNow((arena) => {
+    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => arena.put(data));
+    arena.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, arena.room(12 * cost.length));
+    arena.take(costs, cost);
   });
 }

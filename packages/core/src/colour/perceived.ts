@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { seenPicture, type Picture } from '../raster/plane';
@@ -28,13 +28,13 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
       const from = part * stretch;
       const to = Math.min(picture.r.length, from + stretch);
       const own = (plane: Float32Array): Float32Array => plane.subarray(from, to);
-      atBenchNow((bench) => {
-        const given = [picture.r, picture.g, picture.b].map((c) => bench.put(own(c)));
-        const codes = bench.put(encodeTable);
-        const made = Array.from({ length: 6 }, () => bench.room(4 * (to - from)));
-        bench.run.perceive(to - from, ...given, bench.put(rootTable), ...made.slice(0, 3));
-        given.forEach((c, k) => bench.run.encode(to - from, c, codes, made[3 + k]));
-        [lab.l, lab.a, lab.b, light.r, light.g, light.b].forEach((plane, k) => bench.take(made[k], own(plane)));
+      inArenaNow((arena) => {
+        const given = [picture.r, picture.g, picture.b].map((c) => arena.put(own(c)));
+        const codes = arena.put(encodeTable);
+        const made = Array.from({ length: 6 }, () => arena.room(4 * (to - from)));
+        arena.run.perceive(to - from, ...given, arena.put(rootTable), ...made.slice(0, 3));
+        given.forEach((c, k) => arena.run.encode(to - from, c, codes, made[3 + k]));
+        [lab.l, lab.a, lab.b, light.r, light.g, light.b].forEach((plane, k) => arena.take(made[k], own(plane)));
       });
     },
 };

@@ -62,7 +62,7 @@ const page = 65536;
  * Compiled code with memory of its own, for one piece of work at a time: what is to be worked on is put in, what came out is
  * taken out. Nothing in it outlives the work.
  */
-export class Workbench {
+export class Arena {
   readonly run: Functions;
   private end = begin;
 
@@ -120,30 +120,30 @@ export class Workbench {
 }
 
 let compiled: WebAssembly.Module | undefined;
-/** The benches of this thread that nobody works at. */
-const vacant: Workbench[] = [];
+/** The arenas of this thread that are free. */
+const vacant: Arena[] = [];
 
-/** Work at a bench that nobody else uses until it is done. */
-export async function atBench<T>(work: (bench: Workbench) => Promise<T>): Promise<T> {
-  const bench = vacant.pop() ?? new Workbench();
+/** Work in an arena that nobody else uses until it is done. */
+export async function inArena<T>(work: (arena: Arena) => Promise<T>): Promise<T> {
+  const arena = vacant.pop() ?? new Arena();
   try {
-    return await work(bench);
+    return await work(arena);
   } finally {
-    giveBack(bench);
+    giveBack(arena);
   }
 }
 
 /** The same for work that waits for nothing. */
-export function atBenchNow<T>(work: (bench: Workbench) => T): T {
-  const bench = vacant.pop() ?? new Workbench();
+export function inArenaNow<T>(work: (arena: Arena) => T): T {
+  const arena = vacant.pop() ?? new Arena();
   try {
-    return work(bench);
+    return work(arena);
   } finally {
-    giveBack(bench);
+    giveBack(arena);
   }
 }
 
-function giveBack(bench: Workbench): void {
-  bench.clear();
-  vacant.push(bench);
+function giveBack(arena: Arena): void {
+  arena.clear();
+  vacant.push(arena);
 }

@@ -1,5 +1,5 @@
 import type { OklabPlanes } from '../colour/oklab';
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import { boxMean } from '../raster/filter';
 import { resizePlane } from '../raster/resize';
 
@@ -21,10 +21,10 @@ export function busyness({ width, height, l }: OklabPlanes, toWidth: number, toH
   const block = Math.max(1, Math.round(Math.max(width, height) / 450));
   const size = { width: Math.ceil(width / block), height: Math.ceil(height / block) };
   const [xx, xy, yy] = [0, 1, 2].map(() => new Float32Array(size.width * size.height));
-  atBenchNow((bench) => {
-    const sums = [xx, xy, yy].map((plane) => bench.filled(plane.byteLength));
-    bench.run.sumSlopes(width, height, bench.put(l), block, dim, step, size.width, ...sums);
-    [xx, xy, yy].forEach((plane, k) => bench.take(sums[k], plane));
+  inArenaNow((arena) => {
+    const sums = [xx, xy, yy].map((plane) => arena.filled(plane.byteLength));
+    arena.run.sumSlopes(width, height, arena.put(l), block, dim, step, size.width, ...sums);
+    [xx, xy, yy].forEach((plane, k) => arena.take(sums[k], plane));
   });
   const [a, b, c] = [xx, xy, yy].map((data) => boxMean({ ...size, data }, 1).data);
   const least = xx;

@@ -1,5 +1,5 @@
 import { encodeTable } from '../colour/srgb';
-import { atBenchNow, type Numbers } from '../context/compiled';
+import { inArenaNow, type Numbers } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { bothOf, differing } from '../raster/mask';
@@ -104,18 +104,18 @@ export const carryBand: Kernel<CarryJob> = {
       const last = Math.min(h, until + 1);
       const top = Math.max(0, first - 1);
       const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(top * w, Math.min(h, last + 1) * w);
-      atBenchNow((bench) => {
-        const { run } = bench;
-        const [r, g, b, opacity, open] = [light.r, light.g, light.b, a, solved].map((plane) => bench.put(rows(plane)));
-        const redo = again ? bench.put(rows(again)) : 0;
-        const fit = bench.room(16 * w * (last - first));
-        const lines = bench.room(16 * w * (until - from));
-        run.colourLines(w, h, top, r, g, b, opacity, bench.put(rows(fitted)), first, last, fit);
-        run.smoothLines(w, h, first, fit, top, bench.put(rows(averaged)), from, until, lines);
-        const [ways, shares, codes] = [bench.put(left), bench.put(share), bench.put(encodeTable)];
+      inArenaNow((arena) => {
+        const { run } = arena;
+        const [r, g, b, opacity, open] = [light.r, light.g, light.b, a, solved].map((plane) => arena.put(rows(plane)));
+        const redo = again ? arena.put(rows(again)) : 0;
+        const fit = arena.room(16 * w * (last - first));
+        const lines = arena.room(16 * w * (until - from));
+        run.colourLines(w, h, top, r, g, b, opacity, arena.put(rows(fitted)), first, last, fit);
+        run.smoothLines(w, h, first, fit, top, arena.put(rows(averaged)), from, until, lines);
+        const [ways, shares, codes] = [arena.put(left), arena.put(share), arena.put(encodeTable)];
         const [start, end] = [firstOf(from), to === h ? height : firstOf(to)];
-        const [red, green, blue, large] = [shot.r, shot.g, shot.b, out].map((c) => bench.put(c.subarray(start * width, end * width)));
-        const kinds = bench.room(w);
+        const [red, green, blue, large] = [shot.r, shot.g, shot.b, out].map((c) => arena.put(c.subarray(start * width, end * width)));
+        const kinds = arena.room(w);
         for (let y = start, sorted = -1; y < end; y++) {
           const above = rowOf(y) | 0;
           const below = Math.min(h - 1, above + 1);
@@ -127,7 +127,7 @@ export const carryBand: Kernel<CarryJob> = {
           const light = [red + at, green + at, blue + at];
           run.carryRow(width, w, kinds, own, ways, shares, ...light, codes, linesOf(above), linesOf(below), rowOf(y) - above, large + at);
         }
-        bench.take(large, out.subarray(start * width, end * width));
+        arena.take(large, out.subarray(start * width, end * width));
       });
     };
   },

@@ -1,4 +1,4 @@
-import { atBench, atBenchNow, type Numbers } from '../context/compiled';
+import { inArena, inArenaNow, type Numbers } from '../context/compiled';
 import { pause, type Context } from '../context/context';
 import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
 import { seenPicture, type Picture, type Plane } from '../raster/plane';
@@ -98,11 +98,11 @@ export async function solveClosedForm(
   }
   await chebyshev(system, x, rounds, context);
   const data = new Float32Array(known.length);
-  atBenchNow((bench) => {
-    const [pixels, solved, out] = [pixel, x, known].map((numbers) => bench.put(numbers));
-    const before = last && again ? [again, last.matte.data].map((numbers) => bench.put(numbers)) : [0, 0];
-    bench.run.settleUnknowns(data.length, count, pixels, solved, ...before, out);
-    bench.take(out, data);
+  inArenaNow((arena) => {
+    const [pixels, solved, out] = [pixel, x, known].map((numbers) => arena.put(numbers));
+    const before = last && again ? [again, last.matte.data].map((numbers) => arena.put(numbers)) : [0, 0];
+    arena.run.settleUnknowns(data.length, count, pixels, solved, ...before, out);
+    arena.take(out, data);
   });
   return { width, height, data };
 }
@@ -129,15 +129,15 @@ function openUnknowns(state: Uint8Array, { opacity }: Guess, along: Uint8Array |
   const { width, height } = opacity;
   const n = width * height;
   const out = { known: sharedFloats(n, context), node: sharedNumbers(n, context), ends: new Int32Array(2 * height) };
-  return atBenchNow((bench) => {
-    const [said, guess] = [bench.put(state), bench.put(opacity.data)];
-    const [known, node, pixel, ends] = [n, n, n, 2 * height].map((numbers) => bench.room(4 * numbers));
-    const count = bench.run.openUnknowns(width, height, said, along ? bench.put(along) : 0, guess, known, node, pixel, ends);
+  return inArenaNow((arena) => {
+    const [said, guess] = [arena.put(state), arena.put(opacity.data)];
+    const [known, node, pixel, ends] = [n, n, n, 2 * height].map((numbers) => arena.room(4 * numbers));
+    const count = arena.run.openUnknowns(width, height, said, along ? arena.put(along) : 0, guess, known, node, pixel, ends);
     const pixels = new Int32Array(count);
-    bench.take(known, out.known);
-    bench.take(node, out.node);
-    bench.take(ends, out.ends);
-    bench.take(pixel, pixels);
+    arena.take(known, out.known);
+    arena.take(node, out.node);
+    arena.take(ends, out.ends);
+    arena.take(pixel, pixels);
     return { ...out, pixel: pixels };
   });
 }
@@ -191,11 +191,11 @@ export const assembleBand: Kernel<AssembleJob> = {
         const each = all.length / system.diagonal.length;
         return all.subarray(first * each, last * each);
       });
-      atBenchNow((bench) => {
-        const given = [light.r, light.g, light.b, node, known].map((plane) => bench.put(rows(plane)));
-        const places = parts.map((p) => bench.put(p));
-        bench.run.addWindows(width, height, from, to, top, ...given, bench.put(ends), bench.put(slotBetween), epsilon, first, ...places);
-        parts.forEach((p, i) => bench.take(places[i], p));
+      inArenaNow((arena) => {
+        const given = [light.r, light.g, light.b, node, known].map((plane) => arena.put(rows(plane)));
+        const places = parts.map((p) => arena.put(p));
+        arena.run.addWindows(width, height, from, to, top, ...given, arena.put(ends), arena.put(slotBetween), epsilon, first, ...places);
+        parts.forEach((p, i) => arena.take(places[i], p));
       });
     };
   },
@@ -207,13 +207,13 @@ export const assembleBand: Kernel<AssembleJob> = {
  */
 function chebyshev({ count, diagonal, off, partner, right }: System, x: Float32Array, rounds: number, context: Context): Promise<void> {
   const least = Math.min(0.5, (2.2 / rounds) ** 2);
-  return atBench(async (bench) => {
-    const places = [diagonal, off, partner, right, x].map((data) => bench.put(data));
-    bench.run.roundsBegin(count, ...places, least, bench.room(12 * count));
+  return inArena(async (arena) => {
+    const places = [diagonal, off, partner, right, x].map((data) => arena.put(data));
+    arena.run.roundsBegin(count, ...places, least, arena.room(12 * count));
     for (let round = 0; round < rounds; round++) {
       await pause(context, 'Solving opacity', round / rounds);
-      bench.run.round(round + 1 === rounds ? 1 : 0);
+      arena.run.round(round + 1 === rounds ? 1 : 0);
     }
-    bench.take(places[4], x);
+    arena.take(places[4], x);
   });
 }

@@ -1,5 +1,5 @@
 import { seenLab } from '../colour/oklab';
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedBytes, together, type Kernel } from '../context/together';
 import { indicesWhere } from '../raster/mask';
@@ -212,11 +212,11 @@ function spreadOf(points: Float64Array, own: Int32Array): Spread {
 function cluster(points: Float64Array, n: number, centres: Float64Array): Uint8Array {
   const member = new Uint8Array(n);
   const count = centres.length / 4;
-  atBenchNow((bench) => {
-    const [at, moved, sums, found] = [bench.put(points), bench.put(centres), bench.room(40 * count), bench.room(n)];
-    bench.run.cluster(n, at, count, moved, 6, sums, found);
-    bench.take(moved, centres);
-    bench.take(found, member);
+  inArenaNow((arena) => {
+    const [at, moved, sums, found] = [arena.put(points), arena.put(centres), arena.room(40 * count), arena.room(n)];
+    arena.run.cluster(n, at, count, moved, 6, sums, found);
+    arena.take(moved, centres);
+    arena.take(found, member);
   });
   return member;
 }

@@ -1,4 +1,4 @@
-import { atBenchNow, type Numbers, type Workbench } from '../context/compiled';
+import { inArenaNow, type Numbers, type Arena } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, sharedNumbers, together, type Kernel } from '../context/together';
 import { distanceTo } from '../raster/distance';
@@ -109,15 +109,15 @@ interface PairJob extends Pick<PairGuess, 'state' | 'bestIn' | 'bestOut' | 'look
   trust: Float32Array;
 }
 
-/** Rows that a thread takes at a time: a twelfth of them, as all of the picture has to be put on its bench. */
+/** Rows that a thread takes at a time: a twelfth of them, as all of the picture has to be put in its arena. */
 function bandOf(height: number): number {
   return Math.ceil(height / 12);
 }
 
-/** Puts the picture, and what is known to be behind it, on the bench. */
-function putPictures(bench: Workbench, light: Picture, behind: Picture | undefined): void {
-  const planes = [light, behind].flatMap((p) => (p ? [p.r, p.g, p.b].map((c) => bench.put(c)) : [0, 0, 0]));
-  bench.run.pairsOn(light.width, light.height, ...planes, behind ? halfCost : 0);
+/** Puts the picture, and what is known to be behind it, in the arena. */
+function putPictures(arena: Arena, light: Picture, behind: Picture | undefined): void {
+  const planes = [light, behind].flatMap((p) => (p ? [p.r, p.g, p.b].map((c) => arena.put(c)) : [0, 0, 0]));
+  arena.run.pairsOn(light.width, light.height, ...planes, behind ? halfCost : 0);
 }
 
 /** Looks for each undecided pixel's own pair, band by band. */
@@ -132,12 +132,12 @@ export const lookForPairs: Kernel<PairJob> = {
       const [from, to] = [part * bandOf(height), Math.min(height, (part + 1) * bandOf(height))];
       const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(from * width, to * width);
       if (looking && !rows(looking).includes(1)) return;
-      atBenchNow((bench) => {
-        putPictures(bench, light, behind);
+      inArenaNow((arena) => {
+        putPictures(arena, light, behind);
         const mine = [bestIn, bestOut, looked].map(rows);
-        const places = mine.map((plane) => bench.put(plane));
-        bench.run.lookForPairs(from, to, bench.put(state), looking ? bench.put(rows(looking)) : 0, reach, bench.put(steps), ...places);
-        mine.forEach((plane, i) => bench.take(places[i], plane));
+        const places = mine.map((plane) => arena.put(plane));
+        arena.run.lookForPairs(from, to, arena.put(state), looking ? arena.put(rows(looking)) : 0, reach, arena.put(steps), ...places);
+        mine.forEach((plane, i) => arena.take(places[i], plane));
       });
     };
   },
@@ -153,14 +153,14 @@ export const takePairs: Kernel<PairJob> = {
       const rows = <T extends Numbers>(plane: T): Numbers => plane.subarray(from * width, to * width);
       if (taking && !rows(taking).includes(1)) return;
       const [top, end] = [Math.max(0, from - 2), Math.min(height, to + 2)];
-      atBenchNow((bench) => {
-        putPictures(bench, light, behind);
-        const found = [bestIn, bestOut].map((plane) => bench.put(plane.subarray(top * width, end * width)));
+      inArenaNow((arena) => {
+        putPictures(arena, light, behind);
+        const found = [bestIn, bestOut].map((plane) => arena.put(plane.subarray(top * width, end * width)));
         const mine = [opacity, trust, ...(left ? [left] : [])].map(rows);
-        const places = mine.map((plane) => bench.put(plane));
-        const [said, asked] = [bench.put(rows(state)), taking ? bench.put(rows(taking)) : 0];
-        bench.run.takePairs(from, to, top, ...found, said, asked, places[0], places[1], places[2] ?? 0);
-        mine.forEach((plane, i) => bench.take(places[i], plane));
+        const places = mine.map((plane) => arena.put(plane));
+        const [said, asked] = [arena.put(rows(state)), taking ? arena.put(rows(taking)) : 0];
+        arena.run.takePairs(from, to, top, ...found, said, asked, places[0], places[1], places[2] ?? 0);
+        mine.forEach((plane, i) => arena.take(places[i], plane));
       });
     };
   },

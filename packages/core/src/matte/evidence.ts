@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { numbersAPart, seenFeatures, type ColourModel, type Features } from './colourModel';
@@ -27,12 +27,12 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
       const [from, to] = [part * stretch, Math.min(out.length, (part + 1) * stretch)];
       const asked = wanted?.subarray(from, to);
       if (asked?.includes(1) === false) return;
-      atBenchNow((bench) => {
-        const [l, a, b, busy = 0] = planes.map((plane) => bench.put(plane.subarray(from, to)));
-        const models = [inside, outside].flatMap(({ parts }) => [bench.put(parts), parts.length / numbersAPart]);
-        const told = bench.put(out.subarray(from, to));
-        bench.run.evidence(to - from, l, a, b, busy, asked ? bench.put(asked) : 0, ...models, most, evidenceEnd, told);
-        bench.take(told, out.subarray(from, to));
+      inArenaNow((arena) => {
+        const [l, a, b, busy = 0] = planes.map((plane) => arena.put(plane.subarray(from, to)));
+        const models = [inside, outside].flatMap(({ parts }) => [arena.put(parts), parts.length / numbersAPart]);
+        const told = arena.put(out.subarray(from, to));
+        arena.run.evidence(to - from, l, a, b, busy, asked ? arena.put(asked) : 0, ...models, most, evidenceEnd, told);
+        arena.take(told, out.subarray(from, to));
       });
     };
   },

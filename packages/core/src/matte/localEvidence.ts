@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
 import { differing, indicesWhere, placesOf } from '../raster/mask';
@@ -89,14 +89,14 @@ export const askTiles: Kernel<AskJob> = {
     return (part) => {
       const own = asking.subarray(part * stretch, (part + 1) * stretch);
       const n = own.length;
-      atBenchNow((bench) => {
-        const colours = [lab.l, lab.a, lab.b].map((plane) => bench.put(Float32Array.from(own, (p) => plane[p])));
-        const answers = [told, weight].map(() => bench.room(4 * n));
-        const tiles = bench.put(parts);
-        bench.run.askTiles(n, bench.put(own), ...colours, width, pitch, tilesAlong(width), tiles, partsASide, evidenceEnd, ...answers);
+      inArenaNow((arena) => {
+        const colours = [lab.l, lab.a, lab.b].map((plane) => arena.put(Float32Array.from(own, (p) => plane[p])));
+        const answers = [told, weight].map(() => arena.room(4 * n));
+        const tiles = arena.put(parts);
+        arena.run.askTiles(n, arena.put(own), ...colours, width, pitch, tilesAlong(width), tiles, partsASide, evidenceEnd, ...answers);
         [told, weight].forEach((plane, k) => {
           const answer = new Float32Array(n);
-          bench.take(answers[k], answer);
+          arena.take(answers[k], answer);
           for (let i = 0; i < n; i++) plane[own[i]] = answer[i];
         });
       });
@@ -139,10 +139,10 @@ export async function drawnToSurroundings(
   const across = tilesAlong(width);
   const count = across * tilesAlong(height);
   const source = sharedBytes(width * height, context);
-  atBenchNow((bench) => {
-    const sources = bench.room(source.length);
-    bench.run.sourcesOf(source.length, bench.put(near), bench.put(said), bench.put(label), sources);
-    bench.take(sources, source);
+  inArenaNow((arena) => {
+    const sources = arena.room(source.length);
+    arena.run.sourcesOf(source.length, arena.put(near), arena.put(said), arena.put(label), sources);
+    arena.take(sources, source);
   });
   const parts = new Float64Array(sharedBytes(8 * 2 * numbersASide * count, context).buffer);
   const told = sharedFloats(width * height, context);

@@ -1,4 +1,4 @@
-import { atBench, type Workbench } from '../context/compiled';
+import { inArena, type Arena } from '../context/compiled';
 import { pause, type Context } from '../context/context';
 
 /**
@@ -29,18 +29,18 @@ const stretch = 20_000;
  * @throws AbortError
  */
 export function minimumCut({ count, beside, joint, pull }: PixelGraph, context: Context): Promise<Uint8Array> {
-  return atBench(async (bench) => {
-    const places: GraphAt = { count, beside: bench.put(beside), joint: bench.put(joint), pull: bench.put(pull) };
-    const sides = await cutAt(bench, places, context);
-    bench.take(places.joint, joint);
-    bench.take(places.pull, pull);
+  return inArena(async (arena) => {
+    const places: GraphAt = { count, beside: arena.put(beside), joint: arena.put(joint), pull: arena.put(pull) };
+    const sides = await cutAt(arena, places, context);
+    arena.take(places.joint, joint);
+    arena.take(places.pull, pull);
     const label = new Uint8Array(count);
-    bench.take(sides, label);
+    arena.take(sides, label);
     return label;
   });
 }
 
-/** A graph on a bench: the addresses of its arrays. */
+/** A graph in an arena: the addresses of its arrays. */
 export interface GraphAt {
   count: number;
   beside: number;
@@ -48,10 +48,10 @@ export interface GraphAt {
   pull: number;
 }
 
-/** The same for a graph that is on a bench, and is used up there. @returns the address of the nodes' sides @throws AbortError */
-export async function cutAt(bench: Workbench, { count, beside, joint, pull }: GraphAt, context: Context): Promise<number> {
-  const { run } = bench;
-  const room = bench.room(run.cutRoom(count));
+/** The same for a graph that is in an arena, and is used up there. @returns the address of the nodes' sides @throws AbortError */
+export async function cutAt(arena: Arena, { count, beside, joint, pull }: GraphAt, context: Context): Promise<number> {
+  const { run } = arena;
+  const room = arena.room(run.cutRoom(count));
   run.cutBegin(count, beside, joint, pull, room);
   do await pause(context);
   while (!run.cutGrow(stretch));

@@ -1,4 +1,4 @@
-import { atBench, atBenchNow } from '../context/compiled';
+import { inArena, inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { components } from '../raster/components';
 import { grownMask } from '../raster/morphology';
@@ -135,10 +135,10 @@ function likelyOutside(said: Uint8Array, place: Float32Array): Int32Array {
 
 /** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
 function agreed(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
-  return atBenchNow((bench) => {
-    const out = bench.room(4 * label.length);
-    const places = new Int32Array(bench.run.agreedPlaces(label.length, bench.put(label), bench.put(said), wanted, code, out));
-    bench.take(out, places);
+  return inArenaNow((arena) => {
+    const out = arena.room(4 * label.length);
+    const places = new Int32Array(arena.run.agreedPlaces(label.length, arena.put(label), arena.put(said), wanted, code, out));
+    arena.take(out, places);
     return places;
   });
 }
@@ -210,31 +210,31 @@ async function cutRibbon(
   const { width, height } = lab;
   const n = width * height;
   const label = enlarge(small, width, height);
-  atBenchNow((bench) => {
-    const marked = bench.put(label);
-    bench.run.markLabel(n, bench.put(said), marked);
-    bench.take(marked, label);
+  inArenaNow((arena) => {
+    const marked = arena.put(label);
+    arena.run.markLabel(n, arena.put(said), marked);
+    arena.take(marked, label);
   });
   const near = grownMask(borderOf(label, width, height), width, height, ribbon);
   const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
   const { drawn, colours } = await drawnToSurroundings(colour, { label, near, said }, lab, context, last?.colours);
-  const { node, graph } = await atBench(async (bench) => {
-    const { run } = bench;
-    const nodes = bench.room(4 * n);
-    const count = run.numberPixels(bench.put(near), n, nodes);
-    const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => bench.put(plane));
-    const at: GraphAt = { count, beside: bench.filled(32 * count, 255), joint: bench.filled(32 * count), pull: bench.filled(4 * count) };
-    const before = last ? [last.node, last.graph.beside, last.graph.joint].map((data) => bench.put(data)) : [0, 0, 0];
-    const labels = bench.put(label);
+  const { node, graph } = await inArena(async (arena) => {
+    const { run } = arena;
+    const nodes = arena.room(4 * n);
+    const count = run.numberPixels(arena.put(near), n, nodes);
+    const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => arena.put(plane));
+    const at: GraphAt = { count, beside: arena.filled(32 * count, 255), joint: arena.filled(32 * count), pull: arena.filled(4 * count) };
+    const before = last ? [last.node, last.graph.beside, last.graph.joint].map((data) => arena.put(data)) : [0, 0, 0];
+    const labels = arena.put(label);
     run.jointsOn(l, a, b, steepness[level]);
-    run.joinRibbon(width, height, labels, bench.put(said), bench.put(drawn), nodes, at.beside, at.joint, at.pull, ...before);
-    run.takeSides(n, nodes, await cutAt(bench, at, context), labels);
-    bench.take(labels, label);
+    run.joinRibbon(width, height, labels, arena.put(said), arena.put(drawn), nodes, at.beside, at.joint, at.pull, ...before);
+    run.takeSides(n, nodes, await cutAt(arena, at, context), labels);
+    arena.take(labels, label);
     const ribbon = { node: new Int32Array(n), graph: { beside: new Int32Array(8 * count), joint: new Int32Array(8 * count) } };
-    bench.take(nodes, ribbon.node);
-    bench.take(at.beside, ribbon.graph.beside);
-    bench.take(at.joint, ribbon.graph.joint);
+    arena.take(nodes, ribbon.node);
+    arena.take(at.beside, ribbon.graph.beside);
+    arena.take(at.joint, ribbon.graph.joint);
     return ribbon;
   });
   ribbons[level] = { node, graph, colours };
@@ -252,10 +252,10 @@ export function enlarge(cut: { label: Uint8Array; width: number; height: number 
     left[x] = Math.floor(sx);
     share[x] = sx - left[x];
   }
-  atBenchNow((bench) => {
-    const large = bench.room(out.length);
-    bench.run.enlargeLabel(bench.put(label), cut.width, cut.height, bench.put(left), bench.put(share), width, height, large);
-    bench.take(large, out);
+  inArenaNow((arena) => {
+    const large = arena.room(out.length);
+    arena.run.enlargeLabel(arena.put(label), cut.width, cut.height, arena.put(left), arena.put(share), width, height, large);
+    arena.take(large, out);
   });
   return out;
 }
@@ -263,10 +263,10 @@ export function enlarge(cut: { label: Uint8Array; width: number; height: number 
 /** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side. */
 export function borderOf(label: Uint8Array, width: number, height: number): Uint8Array {
   const out = new Uint8Array(width * height);
-  atBenchNow((bench) => {
-    const border = bench.filled(out.length);
-    bench.run.borderOf(bench.put(label), width, height, border);
-    bench.take(border, out);
+  inArenaNow((arena) => {
+    const border = arena.filled(out.length);
+    arena.run.borderOf(arena.put(label), width, height, border);
+    arena.take(border, out);
   });
   return out;
 }

@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { grownMask } from '../raster/morphology';
 import type { Features } from './colourModel';
@@ -32,28 +32,28 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
   const [beside, deep, against, out] = Array.from({ length: 4 }, () => new Uint8Array(n));
-  atBenchNow((bench) => {
-    const asked = known ? bench.put(known.asked) : 0;
-    const asks = [beside, deep].map(() => bench.filled(n));
-    bench.run.bandAsks(n, bench.put(said), bench.put(near), bench.put(label), asked, ...asks);
-    [beside, deep].forEach((mask, k) => bench.take(asks[k], mask));
+  inArenaNow((arena) => {
+    const asked = known ? arena.put(known.asked) : 0;
+    const asks = [beside, deep].map(() => arena.filled(n));
+    arena.run.bandAsks(n, arena.put(said), arena.put(near), arena.put(label), asked, ...asks);
+    [beside, deep].forEach((mask, k) => arena.take(asks[k], mask));
   });
   const around = await colourEvidence(lab, cut, context, beside);
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
-  atBenchNow((bench) => {
-    const given = [said, near, label].map((mask) => bench.put(mask));
-    const there = known ? [known.asked, known.colour].map((data) => bench.put(data)) : [0, 0];
-    const asked = [around, deep, within].map((data) => bench.put(data));
-    const speaks = bench.filled(n);
-    bench.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, speaks);
-    bench.take(speaks, against);
+  inArenaNow((arena) => {
+    const given = [said, near, label].map((mask) => arena.put(mask));
+    const there = known ? [known.asked, known.colour].map((data) => arena.put(data)) : [0, 0];
+    const asked = [around, deep, within].map((data) => arena.put(data));
+    const speaks = arena.filled(n);
+    arena.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, speaks);
+    arena.take(speaks, against);
   });
   const doubtful = grownMask(against, width, height, 1.5);
-  atBenchNow((bench) => {
-    const states = bench.room(n);
-    bench.run.bandStates(n, bench.put(said), bench.put(along), bench.put(doubtful), bench.put(label), states);
-    bench.take(states, out);
+  inArenaNow((arena) => {
+    const states = arena.room(n);
+    arena.run.bandStates(n, arena.put(said), arena.put(along), arena.put(doubtful), arena.put(label), states);
+    arena.take(states, out);
   });
   return out;
 }

@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import type { Features } from './colourModel';
 import { minimumCut, type PixelGraph } from './minimumCut';
@@ -55,13 +55,13 @@ export class WholeGraph {
 
   private join(): void {
     const { steepness, lab, graph } = this;
-    atBenchNow((bench) => {
-      const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => bench.put(plane));
-      const [beside, joint] = [bench.filled(graph.beside.byteLength, 255), bench.filled(graph.joint.byteLength)];
-      bench.run.jointsOn(l, a, b, steepness);
-      bench.run.joinAll(lab.width, lab.height, beside, joint);
-      bench.take(beside, graph.beside);
-      bench.take(joint, graph.joint);
+    inArenaNow((arena) => {
+      const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => arena.put(plane));
+      const [beside, joint] = [arena.filled(graph.beside.byteLength, 255), arena.filled(graph.joint.byteLength)];
+      arena.run.jointsOn(l, a, b, steepness);
+      arena.run.joinAll(lab.width, lab.height, beside, joint);
+      arena.take(beside, graph.beside);
+      arena.take(joint, graph.joint);
     });
   }
 
@@ -87,11 +87,11 @@ export class WholeGraph {
       this.join();
     }
     this.settled = false;
-    atBenchNow((bench) => {
-      const places = [said, colour, place, graph.pull, pulled].map((data) => bench.put(data));
-      bench.run.pullAnew(pulled.length, ...places);
-      bench.take(places[3], graph.pull);
-      bench.take(places[4], pulled);
+    inArenaNow((arena) => {
+      const places = [said, colour, place, graph.pull, pulled].map((data) => arena.put(data));
+      arena.run.pullAnew(pulled.length, ...places);
+      arena.take(places[3], graph.pull);
+      arena.take(places[4], pulled);
     });
     const label = await minimumCut(graph, context);
     this.settled = true;

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { indicesWhere, maskOf, weightOf } from './mask';
+import { bothOf, differing, indicesWhere, maskOf, maskOfCode, placesOf, weightOf } from './mask';
 import { makePlane } from './plane';
 import { halveHoled, resizeHoled } from './resize';
 import { widened } from './widened';
@@ -16,6 +16,22 @@ describe('masks', () => {
       fc.property(fc.array(fc.integer({ min: 0, max: 3 }), { maxLength: 40 }), (values) => {
         const places = [...indicesWhere(values.length, (i) => values[i] > 1)];
         expect(places).toEqual(values.flatMap((v, i) => (v > 1 ? [i] : [])));
+      }),
+    );
+  });
+
+  test('places, codes, what two planes differ in and what two masks share are found as they would be one by one', () => {
+    const pixel = fc.tuple(fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 1 }));
+    fc.assert(
+      fc.property(fc.array(pixel, { maxLength: 50 }), (pixels) => {
+        const [codes, others] = [0, 1].map((k) => Uint8Array.from(pixels, (p) => p[k]));
+        const numbers = Float32Array.from(pixels, (p) => p[2] / 3);
+        expect([...placesOf(codes)]).toEqual(pixels.flatMap(([c], p) => (c ? [p] : [])));
+        expect([...maskOfCode(codes, 2)]).toEqual(pixels.map(([c]) => (c === 2 ? 1 : 0)));
+        expect([...bothOf(codes, others)]).toEqual(pixels.map(([c, o]) => (o ? c : 0)));
+        const zeros = new Float32Array(pixels.length);
+        const found = differing({ codes, numbers }, { codes: others, numbers: zeros });
+        expect([...found]).toEqual(pixels.map(([c, o, v]) => (c !== o || v !== 0 ? 1 : 0)));
       }),
     );
   });

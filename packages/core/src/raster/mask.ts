@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 
 /**
  * 1 where a test holds, else 0. A plain loop: the typed arrays' own `from` with a function takes twenty times as long.
@@ -28,10 +28,10 @@ export function indicesWhere(n: number, test: (i: number) => boolean): Int32Arra
 
 /** The places of a mask's non-zero values, in order. */
 export function placesOf(mask: Uint8Array): Int32Array {
-  return atBenchNow((bench) => {
-    const out = bench.room(4 * mask.length);
-    const places = new Int32Array(bench.run.placesOf(mask.length, bench.put(mask), out));
-    bench.take(out, places);
+  return inArenaNow((arena) => {
+    const out = arena.room(4 * mask.length);
+    const places = new Int32Array(arena.run.placesOf(mask.length, arena.put(mask), out));
+    arena.take(out, places);
     return places;
   });
 }
@@ -39,10 +39,10 @@ export function placesOf(mask: Uint8Array): Int32Array {
 /** 1 where a plane of codes has this one, else 0. */
 export function maskOfCode(codes: Uint8Array, code: number): Uint8Array {
   const mask = new Uint8Array(codes.length);
-  atBenchNow((bench) => {
-    const out = bench.room(codes.length);
-    bench.run.maskOfCode(codes.length, bench.put(codes), code, out);
-    bench.take(out, mask);
+  inArenaNow((arena) => {
+    const out = arena.room(codes.length);
+    arena.run.maskOfCode(codes.length, arena.put(codes), code, out);
+    arena.take(out, mask);
   });
   return mask;
 }
@@ -56,11 +56,11 @@ export interface CodesAndNumbers {
 /** 1 wherever either plane differs from another's, else 0. */
 export function differing(one: CodesAndNumbers, other: CodesAndNumbers): Uint8Array {
   const mask = new Uint8Array(one.codes.length);
-  atBenchNow((bench) => {
-    const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => bench.put(data));
-    const out = bench.filled(mask.length);
-    bench.run.differing(mask.length, ...planes, out);
-    bench.take(out, mask);
+  inArenaNow((arena) => {
+    const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => arena.put(data));
+    const out = arena.filled(mask.length);
+    arena.run.differing(mask.length, ...planes, out);
+    arena.take(out, mask);
   });
   return mask;
 }
@@ -68,10 +68,10 @@ export function differing(one: CodesAndNumbers, other: CodesAndNumbers): Uint8Ar
 /** What both masks have. */
 export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
   const both = new Uint8Array(mask.length);
-  atBenchNow((bench) => {
-    const out = bench.put(mask);
-    bench.run.keepWithin(mask.length, out, bench.put(part));
-    bench.take(out, both);
+  inArenaNow((arena) => {
+    const out = arena.put(mask);
+    arena.run.keepWithin(mask.length, out, arena.put(part));
+    arena.take(out, both);
   });
   return both;
 }

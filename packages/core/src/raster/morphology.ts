@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 
 /**
  * A mask grown by a disc: 1 for every pixel within `radius` of a non-zero one. The cost is the
@@ -8,10 +8,10 @@ export function grownMask(mask: Uint8Array, width: number, height: number, radiu
   const reach = Math.floor(radius);
   const half = Int32Array.from({ length: 2 * reach + 1 }, (_, i) => Math.floor(Math.sqrt(radius * radius - (i - reach) ** 2)));
   const out = new Uint8Array(width * height);
-  atBenchNow((bench) => {
-    const grown = bench.filled(out.length);
-    bench.run.growMask(bench.put(mask), width, height, reach, bench.put(half), grown);
-    bench.take(grown, out);
+  inArenaNow((arena) => {
+    const grown = arena.filled(out.length);
+    arena.run.growMask(arena.put(mask), width, height, reach, arena.put(half), grown);
+    arena.take(grown, out);
   });
   return out;
 }

@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
 import { makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
@@ -65,27 +65,27 @@ function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: 
   const top = ty.first[from];
   const end = ty.first[to - 1] + ty.count;
   const result = out.data.subarray(from * width, to * width);
-  atBenchNow((bench) => {
-    const { run } = bench;
-    const data = bench.put(p.data.subarray(top * p.width, end * p.width));
-    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => bench.put(taps));
-    const resized = bench.filled(result.byteLength);
+  inArenaNow((arena) => {
+    const { run } = arena;
+    const data = arena.put(p.data.subarray(top * p.width, end * p.width));
+    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => arena.put(taps));
+    const resized = arena.filled(result.byteLength);
     const take = (row: number, into: number): void => run.takeAcross(row, first, tx.count, across, width, into);
     const add = (rows: number, length: number, y: number, into: number): void =>
       run.addDown(rows + 4 * length * (ty.first[y] - top), length, ty.count, down + 4 * ty.count * y, into);
     if (out.height < p.height) {
-      const line = bench.room(4 * p.width);
+      const line = arena.room(4 * p.width);
       for (let y = from; y < to; y++) {
-        bench.fill(line, 4 * p.width);
+        arena.fill(line, 4 * p.width);
         add(data, p.width, y, line);
         take(line, resized + 4 * width * (y - from));
       }
     } else {
-      const narrow = bench.room(4 * width * (end - top));
+      const narrow = arena.room(4 * width * (end - top));
       for (let v = 0; v < end - top; v++) take(data + 4 * p.width * v, narrow + 4 * width * v);
       for (let y = from; y < to; y++) add(narrow, width, y, resized + 4 * width * (y - from));
     }
-    bench.take(resized, result);
+    arena.take(resized, result);
   });
 }
 

@@ -1,4 +1,4 @@
-import { atBenchNow } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 
 /**
  * 1 wherever something non-zero lies within `reach` along both axes (a dilation by a square). Rows far from anything cost
@@ -9,10 +9,10 @@ import { atBenchNow } from '../context/compiled';
  */
 export function widened(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
   const out = new Uint8Array(width * height);
-  atBenchNow((bench) => {
-    const [across, until, filled, wide] = [out.length, 4 * width, height, out.length].map((bytes) => bench.filled(bytes));
-    bench.run.widenMask(bench.put(mask), width, height, reach, across, until, filled, wide);
-    bench.take(wide, out);
+  inArenaNow((arena) => {
+    const [across, until, filled, wide] = [out.length, 4 * width, height, out.length].map((bytes) => arena.filled(bytes));
+    arena.run.widenMask(arena.put(mask), width, height, reach, across, until, filled, wide);
+    arena.take(wide, out);
   });
   return out;
 }
