@@ -3,7 +3,7 @@ export { askTiles, cluster, evidence } from './evidence';
 export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
-export { bandAgainst, bandAsks, bandStates, growMask, widenMask } from './masks';
+export { aboveAndBelow, bandAgainst, bandAsks, bandStates, growMask, runsOf, widenMask } from './masks';
 export { followWays } from './geodesic';
 export { borderOf, joinAll, joinRibbon, jointsOn, markLabel, numberPixels, pullAnew, takeSides } from './ribbon';
 export { addDown, takeAcross } from './resize';
@@ -16,7 +16,9 @@ export {
   maskOfCode,
   openUnknowns,
   placesOf,
+  sampleOf,
   settleUnknowns,
   smallStates,
   sourcesOf,
 } from './states';
+export { distanceTo } from './distance';

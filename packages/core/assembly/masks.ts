@@ -111,3 +111,27 @@ export function bandStates(n: i32, said: usize, along: usize, doubtful: usize, l
     setByte(out, p, code !== markedInside && code !== markedOutside && open ? undecided : inside ? 2 : 0);
   }
 }
+
+/** Stretches of non-zero values in each row: where they begin and the place after each. @returns how many there are */
+export function runsOf(mask: usize, width: i32, height: i32, start: usize, end: usize): i32 {
+  let count = 0;
+  for (let y = 0; y < height; y++) {
+    const last = (y + 1) * width;
+    for (let p = y * width; p < last; p++) {
+      if (byteAt(mask, p) === 0) continue;
+      setNumber(start, count, p);
+      while (p < last && byteAt(mask, p) !== 0) p++;
+      setNumber(end, count++, p);
+    }
+  }
+  return count;
+}
+
+/** Where n values are above the one limit, and where below the other. */
+export function aboveAndBelow(n: i32, values: usize, low: f64, high: f64, above: usize, below: usize): void {
+  for (let p = 0; p < n; p++) {
+    const v = floatAt(values, p);
+    setByte(above, p, v > low ? 1 : 0);
+    setByte(below, p, v < high ? 1 : 0);
+  }
+}

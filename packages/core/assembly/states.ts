@@ -157,3 +157,14 @@ export function settleUnknowns(n: i32, count: i32, pixel: usize, x: usize, again
     if (again === 0 || byteAt(again, p) !== 0) setFloat(out, p, max(0, min(1, floatAt(x, i))));
   }
 }
+
+/** Some of n pixels, each taken or left by a hash of its own place: those below the limit. @returns how many there are */
+export function sampleOf(n: i32, pixels: usize, limit: f64, out: usize): i32 {
+  let count = 0;
+  for (let i = 0; i < n; i++) {
+    const p = numberAt(pixels, i);
+    const h = ((p * <i32>0x9e3779b1) ^ ((<u32>p) >>> 7)) * <i32>0x85ebca6b;
+    if (<f64>(<u32>(h ^ ((<u32>h) >>> 15))) < limit) setNumber(out, count++, p);
+  }
+  return count;
+}

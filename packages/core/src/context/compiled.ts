@@ -41,6 +41,7 @@ interface Functions {
   bandAgainst(n: number, ...places: number[]): void;
   bandStates(n: number, ...places: number[]): void;
   placesOf(n: number, mask: number, out: number): number;
+  sampleOf(n: number, pixels: number, limit: number, out: number): number;
   maskOfCode(n: number, codes: number, code: number, out: number): void;
   keepWithin(n: number, mask: number, part: number): void;
   differing(n: number, ...places: number[]): void;
@@ -50,6 +51,9 @@ interface Functions {
   enlargeLabel(label: number, ...places: number[]): void;
   openUnknowns(width: number, height: number, ...places: number[]): number;
   settleUnknowns(n: number, count: number, ...places: number[]): void;
+  runsOf(mask: number, width: number, height: number, start: number, end: number): number;
+  aboveAndBelow(n: number, values: number, low: number, high: number, above: number, below: number): void;
+  distanceTo(goal: number, width: number, height: number, limit: number, room: number, out: number): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;
 }
@@ -143,7 +147,10 @@ export function inArenaNow<T>(work: (arena: Arena) => T): T {
   }
 }
 
+/** An arena that has grown to more bytes is not kept: so large a picture comes seldom. */
+const large = 2 ** 26;
+
 function giveBack(arena: Arena): void {
   arena.clear();
-  vacant.push(arena);
+  if (arena.run.memory.buffer.byteLength <= large) vacant.push(arena);
 }

@@ -1,5 +1,6 @@
 import { toCode8 } from '../colour/srgb';
 import { components } from '../raster/components';
+import { maskOf } from '../raster/mask';
 import type { Box, Picture } from '../raster/plane';
 import { makePicture } from '../raster/plane';
 import { seeded } from '../raster/random';
@@ -85,7 +86,7 @@ function markRuns(codes: Uint8Array, marked: Uint8Array, from: number, count: nu
 
 /** Boxes around cells that are mostly in steps and touch each other. */
 function placesOf(counts: Uint32Array, across: number, down: number, width: number, height: number): Box[] {
-  const inside = counts.map((n) => (n > 0.4 * cell * cell ? 1 : 0));
+  const inside = maskOf(counts, (n) => n > 0.4 * cell * cell);
   const { label, area } = components(inside, across, down);
   const boxes = area.slice(1).map(() => ({ x0: across, y0: down, x1: 0, y1: 0 }));
   label.forEach((l, i) => {

@@ -109,11 +109,13 @@ const enough = 6000;
 function evenSample(pixels: ArrayLike<number>): ArrayLike<number> {
   if (pixels.length <= enough) return pixels;
   const limit = (enough / pixels.length) * 2 ** 32;
-  const taken = indicesWhere(pixels.length, (i) => {
-    const h = Math.imul(Math.imul(pixels[i], 0x9e3779b1) ^ (pixels[i] >>> 7), 0x85ebca6b);
-    return (h ^ (h >>> 15)) >>> 0 < limit;
+  return inArenaNow((arena) => {
+    const out = arena.room(4 * pixels.length);
+    const given = arena.put(pixels instanceof Int32Array ? pixels : Int32Array.from(pixels));
+    const some = new Int32Array(arena.run.sampleOf(pixels.length, given, limit, out));
+    arena.take(out, some);
+    return some;
   });
-  return taken.map((i) => pixels[i]);
 }
 
 /** Some points: who they are, their mean, the axis along which they spread most, and how much, summed over them. */

@@ -1,3 +1,4 @@
+import { inArenaNow } from '../context/compiled';
 import { regionRuns } from '../raster/components';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
@@ -27,15 +28,23 @@ export function trimMatte(matte: Plane, trim: Trim, scale: number): Plane {
   return out;
 }
 
+/** Pixels that are looked at at a time. */
+const stretch = 1 << 18;
+
 /** Regions that are not clear become so when they are no larger than the area; then those that are not opaque. */
 function removeSpecks(matte: Plane, area: number): Plane {
   const { width, height } = matte;
   const n = width * height;
   const [seen, open] = [new Uint8Array(n), new Uint8Array(n)];
-  for (let p = 0; p < n; p++) {
-    const v = matte.data[p];
-    if (v > 0.02) seen[p] = 1;
-    if (v < 0.98) open[p] = 1;
+  for (let from = 0; from < n; from += stretch) {
+    const part = (data: Float32Array | Uint8Array): Float32Array | Uint8Array => data.subarray(from, from + stretch);
+    inArenaNow((arena) => {
+      const { length } = part(seen);
+      const [above, below] = [arena.room(length), arena.room(length)];
+      arena.run.aboveAndBelow(length, arena.put(part(matte.data)), 0.02, 0.98, above, below);
+      arena.take(above, part(seen));
+      arena.take(below, part(open));
+    });
   }
   // Copied when something is to be changed.
   let { data } = matte;

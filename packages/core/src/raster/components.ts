@@ -1,8 +1,10 @@
+import { inArenaNow } from '../context/compiled';
+
 /** Connected regions of a mask as runs: stretches of a row that belong to it. */
 export interface RegionRuns {
   /** First pixel of each run and the one after its last, in reading order. */
-  start: number[];
-  end: number[];
+  start: Int32Array;
+  end: Int32Array;
   /** The number of each run's region, from 1 in the reading order of their first pixels. */
   region: Int32Array;
   /** Area in pixels of region i at index i; index 0 is unused. */
@@ -13,26 +15,18 @@ export interface RegionRuns {
  * Regions of non-zero pixels that touch along a side or a corner. Runs of each row are joined to those they touch in the
  * row above (union-find). Costs a look at each pixel, and the runs.
  */
-export function regionRuns(mask: ArrayLike<number>, width: number, height: number): RegionRuns {
-  const start: number[] = [];
-  const end: number[] = [];
-  const parent: number[] = [];
+export function regionRuns(mask: Uint8Array, width: number, height: number): RegionRuns {
+  const { start, end, rows } = runsOf(mask, width, height);
+  const parent = Int32Array.from(start.keys());
   const rootOf = (i: number): number => {
     while (parent[i] !== i) i = parent[i] = parent[parent[i]];
     return i;
   };
-  let above = 0;
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    const first = start.length;
-    for (let p = row, last = row + width; p < last; p++) {
-      if (!mask[p]) continue;
-      const from = p;
-      while (p < last && mask[p]) p++;
-      const run = start.length;
-      start.push(from);
-      end.push(p);
-      parent.push(run);
+  for (let y = 1; y < height; y++) {
+    let above = rows[y - 1];
+    const first = rows[y];
+    for (let run = first; run < rows[y + 1]; run++) {
+      const [from, p] = [start[run], end[run]];
       // Runs of the row above that end before this one begins touch none that follow either.
       while (above < first && end[above] + width < from) above++;
       for (let k = above; k < first && start[k] + width <= p; k++) {
@@ -42,7 +36,6 @@ export function regionRuns(mask: ArrayLike<number>, width: number, height: numbe
         else parent[a] = b;
       }
     }
-    above = first;
   }
   const region = new Int32Array(start.length);
   const area = [0];
@@ -57,6 +50,48 @@ export function regionRuns(mask: ArrayLike<number>, width: number, height: numbe
   return { start, end, region, area };
 }
 
+/** Rows that are looked through at a time. */
+const band = 64;
+
+/** The runs of a mask, and the number of each row's first. */
+function runsOf(mask: Uint8Array, width: number, height: number): { start: Int32Array; end: Int32Array; rows: Int32Array } {
+  const found: { start: Int32Array; end: Int32Array }[] = [];
+  for (let y = 0; y < height; y += band) {
+    const from = y * width;
+    const part = mask.subarray(from, (y + band) * width);
+    found.push(
+      inArenaNow((arena) => {
+        // No row has more runs than every second pixel.
+        const most = 4 * ((part.length + band) >> 1);
+        const [starts, ends] = [arena.room(most), arena.room(most)];
+        const count = arena.run.runsOf(arena.put(part), width, part.length / width, starts, ends);
+        const [start, end] = [new Int32Array(count), new Int32Array(count)];
+        arena.take(starts, start);
+        arena.take(ends, end);
+        for (let i = 0; i < count; i++) {
+          start[i] += from;
+          end[i] += from;
+        }
+        return { start, end };
+      }),
+    );
+  }
+  const count = found.reduce((sum, part) => sum + part.start.length, 0);
+  const [start, end] = [new Int32Array(count), new Int32Array(count)];
+  let at = 0;
+  for (const part of found) {
+    start.set(part.start, at);
+    end.set(part.end, at);
+    at += part.start.length;
+  }
+  const rows = new Int32Array(height + 1);
+  for (let y = 0, i = 0; y <= height; y++) {
+    while (i < count && start[i] < y * width) i++;
+    rows[y] = i;
+  }
+  return { start, end, rows };
+}
+
 /** Connected regions of a mask. */
 export interface Components {
   /** For each pixel the number of its region from 1, or 0 outside the mask. */
@@ -66,7 +101,7 @@ export interface Components {
 }
 
 /** The same regions, pixel by pixel. */
-export function components(mask: ArrayLike<number>, width: number, height: number): Components {
+export function components(mask: Uint8Array, width: number, height: number): Components {
   const { start, end, region, area } = regionRuns(mask, width, height);
   const label = new Int32Array(width * height);
   for (let i = 0; i < region.length; i++) label.fill(region[i], start[i], end[i]);
