@@ -90,7 +90,11 @@ export const askTiles: Kernel<AskJob> = {
       const own = asking.subarray(part * stretch, (part + 1) * stretch);
       const n = own.length;
       inArenaNow((arena) => {
-        const colours = [lab.l, lab.a, lab.b].map((plane) => arena.put(Float32Array.from(own, (p) => plane[p])));
+        const colours = [lab.l, lab.a, lab.b].map((plane) => {
+          const colour = new Float32Array(n);
+          for (let i = 0; i < n; i++) colour[i] = plane[own[i]];
+          return arena.put(colour);
+        });
         const answers = [told, weight].map(() => arena.room(4 * n));
         const tiles = arena.put(parts);
         arena.run.askTiles(n, arena.put(own), ...colours, width, pitch, tilesAlong(width), tiles, partsASide, evidenceEnd, ...answers);
