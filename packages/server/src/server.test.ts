@@ -41,7 +41,8 @@ test('pages are isolated and allow no foreign code', async () => {
   expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
   expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
   expect(headers.get('content-security-policy')).toContain("default-src 'self'");
-  expect(headers.get('content-security-policy')).not.toContain('unsafe-eval');
+  // Compiled code that comes with the application may run; text that is made into code may not.
+  expect(headers.get('content-security-policy')).not.toContain("'unsafe-eval'");
   expect(headers.get('x-powered-by')).toBeNull();
 });
 
