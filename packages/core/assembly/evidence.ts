@@ -1,4 +1,4 @@
-import { byteAt, doubleAt, floatAt, numberAt, setByte, setDouble, setFloat } from './memory';
+import { byteAt, doubleAt, floatAt, numberAt, setByte, setDouble, setFloat, setNumber } from './memory';
 
 /** Numbers that describe a component: mean (4), inverse Cholesky factor (10), −2·log of its weighted peak (1). */
 const numbersAPart: i32 = 15;
@@ -162,5 +162,15 @@ export function cluster(n: i32, points: usize, count: i32, centres: usize, round
       const weight = doubleAt(sums, 5 * c + 4);
       if (weight > 0) for (let k = 0; k < 4; k++) setDouble(centres, 4 * c + k, doubleAt(sums, 5 * c + k) / weight);
     }
+  }
+}
+
+/** The tile whose middle is the last at or before each of n pixels, in its row and in its column. */
+export function tilesOf(n: i32, pixels: usize, width: i32, pitch: i32, across: i32, out: usize): void {
+  for (let i = 0; i < n; i++) {
+    const p = numberAt(pixels, i);
+    const column = <i32>floor(<f64>(p % width) / pitch + 0.5);
+    const row = <i32>floor(<f64>(p / width) / pitch + 0.5);
+    setNumber(out, i, row * across + column);
   }
 }

@@ -1,5 +1,5 @@
 export * from './minimumCut';
-export { askTiles, cluster, evidence } from './evidence';
+export { askTiles, cluster, evidence, tilesOf } from './evidence';
 export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';

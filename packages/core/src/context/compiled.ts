@@ -35,6 +35,7 @@ interface Functions {
   perceive(n: number, ...places: number[]): void;
   encode(n: number, light: number, codes: number, out: number): void;
   sumSlopes(width: number, height: number, ...places: number[]): void;
+  tilesOf(n: number, pixels: number, width: number, pitch: number, across: number, out: number): void;
   askTiles(n: number, ...places: number[]): void;
   cluster(n: number, points: number, count: number, centres: number, rounds: number, sums: number, member: number): void;
   bandAsks(n: number, ...places: number[]): void;

@@ -108,11 +108,6 @@ export const askTiles: Kernel<AskJob> = {
   },
 };
 
-/** The tile whose middle is the last at or before a pixel's place in its row or column. */
-function tileAt(at: number): number {
-  return Math.floor(at / pitch + 0.5);
-}
-
 /** Tiles in a row or column: the first middle lies half a pitch before the first pixel, the last beyond the last one. */
 function tilesAlong(length: number): number {
   return Math.floor((length - 1) / pitch + 0.5) + 2;
@@ -161,25 +156,38 @@ export async function drawnToSurroundings(
     for (const p of placesOf(others)) forget(learnt, p % width, Math.floor(p / width), across);
   }
   const along = placesOf(near);
-  const tileOf = (p: number): number => tileAt(Math.floor(p / width)) * across + tileAt(p % width);
+  const tileOf = new Int32Array(along.length);
+  inArenaNow((arena) => {
+    const out = arena.room(tileOf.byteLength);
+    arena.run.tilesOf(along.length, arena.put(along), width, pitch, across, out);
+    arena.take(out, tileOf);
+  });
   /** 1 for each tile that has pixels to tell of in the square from its middle to the next ones. */
   const wanted = new Uint8Array(count);
-  for (const p of along) wanted[tileOf(p)] = 1;
+  for (let i = 0; i < along.length; i++) wanted[tileOf[i]] = 1;
   const tiles = indicesWhere(
     count,
     (t) => !learnt[t] && Boolean(wanted[t] || wanted[t - 1] || wanted[t - across] || wanted[t - across - 1]),
   );
   const seen = seenFeatures({ width, height, l: lab.l, a: lab.a, b: lab.b }, context);
   await together(learnTiles, { lab: seen, source, tiles, parts }, tiles.length, context);
-  const other = new Uint8Array(count);
-  for (const t of tiles) other[t] = learnt[t] = 1;
-  const asking = along.filter((p) => {
-    const t = tileOf(p);
-    return !last?.asked[p] || other[t] || other[t + 1] || other[t + across] || other[t + across + 1];
-  });
-  await together(askTiles, { lab: seen, asking, parts, told, weight }, Math.ceil(asking.length / stretch), context);
+  for (const t of tiles) learnt[t] = 1;
+  /** 1 for each square from a tile's middle to the next ones around which something was learnt. */
+  const stale = new Uint8Array(count);
+  for (const t of tiles) for (const q of [t, t - 1, t - across, t - across - 1]) if (q >= 0) stale[q] = 1;
+  const asking = new Int32Array(along.length);
+  let asked = 0;
+  for (let i = 0; i < along.length; i++) {
+    const p = along[i];
+    if (!last?.asked[p] || stale[tileOf[i]]) asking[asked++] = p;
+  }
+  const job: AskJob = { lab: seen, asking: asking.subarray(0, asked), parts, told, weight };
+  await together(askTiles, job, Math.ceil(asked / stretch), context);
   const drawn = evidence.slice();
-  for (const p of along) drawn[p] += share * (told[p] - weight[p] * drawn[p]);
+  for (let i = 0; i < along.length; i++) {
+    const p = along[i];
+    drawn[p] += share * (told[p] - weight[p] * drawn[p]);
+  }
   return { drawn, colours: { source, learnt, parts, told, weight, asked: near } };
 }
 

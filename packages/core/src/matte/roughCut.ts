@@ -179,7 +179,8 @@ async function placePreference(
   const [toInside, toOutside] = memory.ways.map((w) => w.cost);
   const out = new Float32Array(n);
   for (let p = 0; p < n; p++) {
-    const [d, e] = [toInside[p], toOutside[p]];
+    const d = toInside[p];
+    const e = toOutside[p];
     if (d === Infinity) out[p] = e === Infinity ? 0 : -1;
     else out[p] = e === Infinity ? 1 : (e - d) / (e + d + 1e-3);
   }

@@ -50,17 +50,21 @@ export function strokeCover(stroke: Stroke, width: number, height: number, scale
     data: new Float32Array((right - left + 1) * (bottom - top + 1)),
   };
   const hard = Math.min(1, Math.max(0, stroke.hardness));
+  // A hard tip still ends over one pixel, so that its rim is not a staircase.
+  const fall = Math.max(1, radius * (1 - hard));
+  const end = radius + 0.5;
   points.forEach(([x1, y1, s1], i) => {
     const [x0, y0, s0] = points[Math.max(0, i - 1)];
-    const length2 = (x1 - x0) ** 2 + (y1 - y0) ** 2;
+    const [dx, dy] = [x1 - x0, y1 - y0];
+    const length2 = dx * dx + dy * dy;
     for (let y = Math.max(top, Math.floor(Math.min(y0, y1) - radius)); y <= Math.min(bottom, Math.ceil(Math.max(y0, y1) + radius)); y++) {
       for (let x = Math.max(left, Math.floor(Math.min(x0, x1) - radius)); x <= Math.min(right, Math.ceil(Math.max(x0, x1) + radius)); x++) {
-        const [px, py] = [x + 0.5 - x0, y + 0.5 - y0];
-        const t = length2 > 0 ? Math.min(1, Math.max(0, (px * (x1 - x0) + py * (y1 - y0)) / length2)) : 0;
-        const away = Math.hypot(px - t * (x1 - x0), py - t * (y1 - y0));
-        // A hard tip still ends over one pixel, so that its rim is not a staircase.
-        const fall = Math.max(1, radius * (1 - hard));
-        const u = Math.min(1, Math.max(0, (radius + 0.5 - away) / fall));
+        const px = x + 0.5 - x0;
+        const py = y + 0.5 - y0;
+        const t = length2 > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / length2)) : 0;
+        const away2 = (px - t * dx) ** 2 + (py - t * dy) ** 2;
+        if (away2 >= end * end) continue;
+        const u = Math.min(1, (end - Math.sqrt(away2)) / fall);
         const strength = stroke.opacity * (s0 + t * (s1 - s0)) * u * u * (3 - 2 * u);
         const q = (y - top) * plane.width + x - left;
         if (strength > plane.data[q]) plane.data[q] = strength;
