@@ -59,7 +59,7 @@ interface System {
  * the whole picture: an answer depends on nothing farther away than two pixels a round, so that beside what was
  * solved before only the surroundings of what differs are solved, and the answer is the same to the bit.
  *
- * Costs about 1 µs an undecided pixel to set up and 0.04 µs a pixel and round.
+ * Costs what is undecided, not the picture.
  *
  * @param light the picture in the light in which mixing is taken as linear
  * @param state one of `surelyOut`, `undecided`, `surelyIn` a pixel

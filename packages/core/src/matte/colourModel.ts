@@ -97,7 +97,7 @@ export async function sidesOf(
 }
 
 /** The model whose numbers stand at the beginning of some room, with `NaN` after them. */
-export function modelIn(room: Float64Array, busy: boolean): ColourModel {
+function modelIn(room: Float64Array, busy: boolean): ColourModel {
   const end = room.findIndex(Number.isNaN);
   return { busy, parts: end < 0 ? room : room.subarray(0, end) };
 }

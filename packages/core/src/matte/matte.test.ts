@@ -10,11 +10,14 @@ import { edgeColour, type Unmixed } from './edgeColour';
 import { unmix } from './unmix';
 import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './marks';
 import { matte } from './matte';
-import { minimumCut, stepX, stepY, type PixelGraph } from './minimumCut';
+import { minimumCut, type PixelGraph } from './minimumCut';
 import { noTrim, trimMatte } from './trim';
 import { surelyIn, surelyOut, undecided } from './undecided';
 
 const context = plainContext();
+/** Steps to the eight neighbours, clockwise from the right. */
+const stepX = [1, 1, 0, -1, -1, -1, 0, 1];
+const stepY = [0, 1, 1, 1, 0, -1, -1, -1];
 
 describe('marks', () => {
   test('cover their tip and nothing else; later ones win', () => {

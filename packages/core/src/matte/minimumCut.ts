@@ -15,10 +15,6 @@ export interface PixelGraph {
   pull: Int32Array;
 }
 
-/** Steps to the eight neighbours, clockwise from the right. */
-export const stepX = [1, 1, 0, -1, -1, -1, 0, 1];
-export const stepY = [0, 1, 1, 1, 0, -1, -1, -1];
-
 /** Steps of the search between two chances to be cancelled. */
 const stretch = 20_000;
 
