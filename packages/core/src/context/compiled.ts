@@ -148,6 +148,17 @@ export function inArenaNow<T>(work: (arena: Arena) => T): T {
   }
 }
 
+/** Bytes that are worked out in zeroed room, whose address is told. */
+export function bytesFrom(length: number, work: (arena: Arena, out: number) => void): Uint8Array {
+  const bytes = new Uint8Array(length);
+  inArenaNow((arena) => {
+    const out = arena.filled(length);
+    work(arena, out);
+    arena.take(out, bytes);
+  });
+  return bytes;
+}
+
 /** An arena that has grown to more bytes is not kept: so large a picture comes seldom. */
 const large = 2 ** 26;
 

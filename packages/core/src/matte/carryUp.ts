@@ -5,6 +5,7 @@ import { seenByAll, sharedFloats, together, type Kernel } from '../context/toget
 import { bothOf, differing } from '../raster/mask';
 import { grownMask } from '../raster/morphology';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { placesBetween } from '../raster/resize';
 import { widened } from '../raster/widened';
 
 /** What was carried up before, and from what. */
@@ -80,13 +81,7 @@ export const carryBand: Kernel<CarryJob> = {
   name: 'carryBand',
   begin({ light, shot, small: { width: w, height: h, data: a }, solved, again, fitted, averaged, out }) {
     const { width, height } = shot;
-    const left = new Int32Array(width);
-    const share = new Float32Array(width);
-    for (let x = 0; x < width; x++) {
-      const sx = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5));
-      left[x] = sx | 0;
-      share[x] = sx - left[x];
-    }
+    const { left, share } = placesBetween(w, width);
     /** The small row above the middle of a large one, as a number with its fraction. */
     const rowOf = (y: number): number => Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
     const firstOf = (row: number): number => {

@@ -2,7 +2,7 @@ import { alignPicture } from '../align/align';
 import type { Triple } from '../colour/oklab';
 import { perceived } from '../colour/perceived';
 import { linearOfHex } from '../colour/srgb';
-import { inArenaNow } from '../context/compiled';
+import { bytesFrom } from '../context/compiled';
 import type { Context } from '../context/context';
 import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
@@ -216,13 +216,9 @@ function inSteps({ width, height, data }: Plane): Plane {
 
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
 function smallState(state: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
-  const out = new Uint8Array(small.width * small.height);
-  inArenaNow((arena) => {
-    const states = arena.filled(out.length);
-    arena.run.smallStates(arena.put(state), large.width, large.height, small.width, small.height, states);
-    arena.take(states, out);
-  });
-  return out;
+  return bytesFrom(small.width * small.height, (arena, out) =>
+    arena.run.smallStates(arena.put(state), large.width, large.height, small.width, small.height, out),
+  );
 }
 
 /** Opacity of the undecided pixels, at the picture's size. */

@@ -1,4 +1,4 @@
-import { inArena, inArenaNow } from '../context/compiled';
+import { bytesFrom, inArena, inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { components } from '../raster/components';
 import { grownMask } from '../raster/morphology';
@@ -10,6 +10,7 @@ import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from 
 import { cutAt, type GraphAt, type PixelGraph } from './minimumCut';
 import { contrastSteepness, WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOfCode, placesOf } from '../raster/mask';
+import { placesBetween } from '../raster/resize';
 
 /** A first separation, hard. */
 export interface RoughCut {
@@ -245,29 +246,13 @@ async function cutRibbon(
 /** A hard separation at another size, its border smoothed by interpolation. */
 export function enlarge(cut: { label: Uint8Array; width: number; height: number }, width: number, height: number): Uint8Array {
   const { label } = cut;
-  const out = new Uint8Array(width * height);
-  const left = new Int32Array(width);
-  const share = new Float32Array(width);
-  for (let x = 0; x < width; x++) {
-    const sx = Math.min(cut.width - 1, Math.max(0, ((x + 0.5) * cut.width) / width - 0.5));
-    left[x] = Math.floor(sx);
-    share[x] = sx - left[x];
-  }
-  inArenaNow((arena) => {
-    const large = arena.room(out.length);
-    arena.run.enlargeLabel(arena.put(label), cut.width, cut.height, arena.put(left), arena.put(share), width, height, large);
-    arena.take(large, out);
-  });
-  return out;
+  const { left, share } = placesBetween(cut.width, width);
+  return bytesFrom(width * height, (arena, out) =>
+    arena.run.enlargeLabel(arena.put(label), cut.width, cut.height, arena.put(left), arena.put(share), width, height, out),
+  );
 }
 
 /** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side. */
 export function borderOf(label: Uint8Array, width: number, height: number): Uint8Array {
-  const out = new Uint8Array(width * height);
-  inArenaNow((arena) => {
-    const border = arena.filled(out.length);
-    arena.run.borderOf(arena.put(label), width, height, border);
-    arena.take(border, out);
-  });
-  return out;
+  return bytesFrom(width * height, (arena, out) => arena.run.borderOf(arena.put(label), width, height, out));
 }

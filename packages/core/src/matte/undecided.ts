@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { bytesFrom, inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { grownMask } from '../raster/morphology';
 import type { Features } from './colourModel';
@@ -31,7 +31,7 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
-  const [beside, deep, against, out] = Array.from({ length: 4 }, () => new Uint8Array(n));
+  const [beside, deep] = [new Uint8Array(n), new Uint8Array(n)];
   inArenaNow((arena) => {
     const asked = known ? arena.put(known.asked) : 0;
     const asks = [beside, deep].map(() => arena.filled(n));
@@ -41,19 +41,14 @@ export async function undecidedBand(cut: RoughCut, lab: Features, reach: number,
   const around = await colourEvidence(lab, cut, context, beside);
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
-  inArenaNow((arena) => {
+  const against = bytesFrom(n, (arena, out) => {
     const given = [said, near, label].map((mask) => arena.put(mask));
     const there = known ? [known.asked, known.colour].map((data) => arena.put(data)) : [0, 0];
     const asked = [around, deep, within].map((data) => arena.put(data));
-    const speaks = arena.filled(n);
-    arena.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, speaks);
-    arena.take(speaks, against);
+    arena.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, out);
   });
   const doubtful = grownMask(against, width, height, 1.5);
-  inArenaNow((arena) => {
-    const states = arena.room(n);
-    arena.run.bandStates(n, arena.put(said), arena.put(along), arena.put(doubtful), arena.put(label), states);
-    arena.take(states, out);
-  });
-  return out;
+  return bytesFrom(n, (arena, out) =>
+    arena.run.bandStates(n, arena.put(said), arena.put(along), arena.put(doubtful), arena.put(label), out),
+  );
 }

@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { bytesFrom } from '../context/compiled';
 
 /**
  * A mask grown by a disc: 1 for every pixel within `radius` of a non-zero one. The cost is the
@@ -7,11 +7,5 @@ import { inArenaNow } from '../context/compiled';
 export function grownMask(mask: Uint8Array, width: number, height: number, radius: number): Uint8Array {
   const reach = Math.floor(radius);
   const half = Int32Array.from({ length: 2 * reach + 1 }, (_, i) => Math.floor(Math.sqrt(radius * radius - (i - reach) ** 2)));
-  const out = new Uint8Array(width * height);
-  inArenaNow((arena) => {
-    const grown = arena.filled(out.length);
-    arena.run.growMask(arena.put(mask), width, height, reach, arena.put(half), grown);
-    arena.take(grown, out);
-  });
-  return out;
+  return bytesFrom(width * height, (arena, out) => arena.run.growMask(arena.put(mask), width, height, reach, arena.put(half), out));
 }

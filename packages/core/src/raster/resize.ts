@@ -58,6 +58,18 @@ export function resizePlane(p: Plane, width: number, height: number): Plane {
   return out;
 }
 
+/** For each of a large row's pixels the small one to the left of its middle, and how far beyond that one's it lies, 0 to 1. */
+export function placesBetween(small: number, large: number): { left: Int32Array; share: Float32Array } {
+  const left = new Int32Array(large);
+  const share = new Float32Array(large);
+  for (let x = 0; x < large; x++) {
+    const at = Math.min(small - 1, Math.max(0, ((x + 0.5) * small) / large - 0.5));
+    left[x] = Math.floor(at);
+    share[x] = at - left[x];
+  }
+  return { left, share };
+}
+
 /** Works out rows `from` up to `to` of a resized plane; first along the axis that leaves less for the other. */
 function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
   const { width } = out;

@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { bytesFrom } from '../context/compiled';
 
 /**
  * 1 wherever something non-zero lies within `reach` along both axes (a dilation by a square). Rows far from anything cost
@@ -8,11 +8,8 @@ import { inArenaNow } from '../context/compiled';
  * @param reach px
  */
 export function widened(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
-  const out = new Uint8Array(width * height);
-  inArenaNow((arena) => {
-    const [across, until, filled, wide] = [out.length, 4 * width, height, out.length].map((bytes) => arena.filled(bytes));
-    arena.run.widenMask(arena.put(mask), width, height, reach, across, until, filled, wide);
-    arena.take(wide, out);
+  return bytesFrom(width * height, (arena, out) => {
+    const [across, until, filled] = [width * height, 4 * width, height].map((bytes) => arena.filled(bytes));
+    arena.run.widenMask(arena.put(mask), width, height, reach, across, until, filled, out);
   });
-  return out;
 }
