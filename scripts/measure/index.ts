@@ -8,7 +8,6 @@ import {
   findSubject,
   halo,
   makePicture,
-  matte,
   matteGround,
   matteOn,
   matteErrors,
@@ -51,7 +50,12 @@ function section(title: string, ...text: string[]): void {
   lines.push(`## ${title}`, '', ...text.flatMap((t) => [t, '']));
 }
 
-const inShot = (shot: Picture, marks: Mark[]): Promise<MatteProduct> => matte(shot, { marks, trim: noTrim }, context);
+/** The matte by marks, and the same before it is corrected by what has been learned. */
+async function inShot(shot: Picture, marks: Mark[]): Promise<MatteProduct & { solvedOnly: Plane }> {
+  const ground = await matteGround(shot, context);
+  const product = await matteOn({ ground }, { marks, trim: noTrim }, context);
+  return { ...product, solvedOnly: ground.last.carried!.large };
+}
 const within = (from: Plane, test: (v: number) => boolean): Float32Array => from.data.map((v) => (test(v) ? 1 : 0));
 const goat = await pictureAt('demo/pictures/goat-quay.jpg');
 const goatTruth = await matteAt('demo/truth/goat-quay/alpha.png');
@@ -121,6 +125,7 @@ for (const [name, found, truth, shot, marks] of [
   [lanternName, lanternMatte, lanternTruth, lantern, strokesOf('lantern-greencloth')] as const,
 ]) {
   matteRow(name, found.matte, truth);
+  matteRow('— without the correction that was learned', found.solvedOnly, truth);
   await baselineRows(name, shot, await hardCut(shot, marks, context), truth);
   if (name !== jobName && shot === goat) continue;
   const known = await trueBand(shot, truth, context);

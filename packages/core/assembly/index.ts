@@ -22,3 +22,4 @@ export {
   sourcesOf,
 } from './states';
 export { distanceTo } from './distance';
+export { correct, learnedBy, learnedOn } from './learned';

@@ -54,6 +54,9 @@ interface Functions {
   settleUnknowns(n: number, count: number, ...places: number[]): void;
   runsOf(mask: number, width: number, height: number, start: number, end: number): number;
   aboveAndBelow(n: number, values: number, low: number, high: number, above: number, below: number): void;
+  learnedOn(width: number, height: number, ...places: number[]): void;
+  learnedBy(layers: number, steps: number, weights: number): void;
+  correct(x: number, y: number, wide: number, high: number, ...places: number[]): void;
   distanceTo(goal: number, width: number, height: number, limit: number, room: number, out: number): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;

@@ -1,7 +1,7 @@
 import { alignPicture } from '../align/align';
 import type { Triple } from '../colour/oklab';
 import { perceived } from '../colour/perceived';
-import { linearOfHex } from '../colour/srgb';
+import { encodeQuickly, linearOfHex } from '../colour/srgb';
 import { bytesFrom } from '../context/compiled';
 import type { Context } from '../context/context';
 import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
@@ -14,12 +14,13 @@ import { guessFromPairs, type Guess, type PairGuess } from './colourPairs';
 import { combineMattes, type Combining } from './combine';
 import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
+import { learnedOpacity, type Learned } from './learned';
 import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
-import { maskOfCode, placesOf } from '../raster/mask';
+import { maskAt, maskOfCode, placesOf } from '../raster/mask';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -78,8 +79,9 @@ const cutSide = 420;
 const draftCutSide = 240;
 /** How much busyness counts beside colour. */
 const busyWeight = 5;
-/** Longest side at which the border is refined and opacity is solved. */
+/** Longest side at which the border is refined and opacity is solved, and of that at which it is corrected. */
 const solveSide = 900;
+const fineSide = 2 * solveSide;
 
 /** What the solver needs of a shot, whatever is marked on it. */
 export interface MatteGround {
@@ -89,6 +91,9 @@ export interface MatteGround {
   /** The same at the size of the first cut, where opacity is solved first; and both in linear light. */
   smallLight: Picture;
   middle: Picture;
+  /** The shot, or if it is larger than opacity is corrected at, a reduced one, and that encoded. */
+  fine: Picture;
+  fineLight?: Picture;
   /** The shot at the size of the first cut, and at the size of the refined one when that is another. */
   levels: Features[];
   cuts: CutMemory;
@@ -107,12 +112,15 @@ interface LastOpacity {
   first?: Carried;
   solved?: Solved;
   carried?: Carried;
+  learned?: Learned;
+  large?: Carried;
 }
 
 /** Prepares a shot for any number of marks. @throws AbortError */
 export async function matteGround(shot: Picture, context: Context): Promise<MatteGround> {
   shot = await seenPicture(shot, context);
-  const middle = await reduced(shot, solveSide, context);
+  const fine = await reduced(shot, fineSide, context);
+  const middle = await reduced(fine, solveSide, context);
   const longest = Math.max(middle.width, middle.height);
   const small = await reduced(middle, Math.max(draftCutSide, Math.min(cutSide, longest / 2)), context);
   const { lab: middleLab, light } = await perceived(middle, context);
@@ -121,7 +129,8 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
   return {
-    ...{ shot, middle, light, smallLight, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
+    ...{ shot, fine, middle, light, smallLight, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
+    ...(fine !== shot && { fineLight: pictureOf(planesOf(withOpacity(fine)).map((p) => ({ ...p, data: encodeQuickly(p.data) }))) }),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
     last: {},
   };
@@ -221,22 +230,33 @@ function smallState(state: Uint8Array, large: { width: number; height: number },
   );
 }
 
-/** Opacity of the undecided pixels, at the picture's size. */
+/** Opacity of the undecided pixels, at the picture's size: solved, carried up, and corrected by what has been learned of strands. */
 async function opacityIn(
-  { light, shot, last }: MatteGround,
+  { light, fine, fineLight, shot, last }: MatteGround,
   state: Uint8Array,
   guess: Guess,
   options: ClosedFormOptions,
   context: Context,
 ): Promise<MatteProduct> {
+  const { width, height } = light;
   const matte = await solveClosedForm(light, state, guess, options, context, last.solved);
   last.solved = { state, guess, matte };
   const open = maskOfCode(state, undecided);
-  const same = light.width === shot.width && light.height === shot.height;
-  const large = same ? matte : await carryUp(light, shot, matte, open, context, last.carried);
-  if (!same) last.carried = { small: matte, solved: open, large };
-  const { width, height } = light;
-  return { matte: large, solved: placesOf(open).length / open.length, band: { width, height, data: new Float32Array(open) } };
+  let opacity = matte;
+  if (fine.width !== width || fine.height !== height) {
+    opacity = await carryUp(light, fine, matte, open, context, last.carried);
+    last.carried = { small: matte, solved: open, large: opacity };
+  }
+  const learned = await learnedOpacity(fine, opacity, { matte, state }, context, last.learned);
+  last.learned = learned;
+  opacity = learned.opacity;
+  if (fineLight) {
+    const small = opacity;
+    const solved = maskAt(learned.open, width, height, fine.width, fine.height);
+    opacity = await carryUp(fineLight, shot, small, solved, context, last.large);
+    last.large = { small, solved, large: opacity };
+  }
+  return { matte: opacity, solved: placesOf(open).length / open.length, band: { width, height, data: new Float32Array(open) } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {

@@ -65,3 +65,18 @@ export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
   });
   return both;
 }
+
+/** For each of so many pixels in a row the one of a row of another length that its middle falls on. */
+export function nearestPlaces(from: number, to: number): Int32Array {
+  const out = new Int32Array(from);
+  for (let i = 0; i < from; i++) out[i] = Math.min(to - 1, Math.floor(((i + 0.5) * to) / from));
+  return out;
+}
+
+/** A mask at another size: each pixel as the one its middle falls on. */
+export function maskAt(mask: Uint8Array, w: number, h: number, width: number, height: number): Uint8Array {
+  const [column, line] = [nearestPlaces(width, w), nearestPlaces(height, h)];
+  const out = new Uint8Array(width * height);
+  for (let y = 0, p = 0; y < height; y++) for (let x = 0; x < width; x++, p++) out[p] = mask[line[y] * w + column[x]];
+  return out;
+}

@@ -6,6 +6,7 @@ import { placeRows } from '../lens/placing';
 import { spreadBand } from '../lens/spread';
 import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
+import { correctTile } from '../matte/learned';
 import { assembleBand } from '../matte/closedForm';
 import { lookForPairs, takePairs } from '../matte/colourPairs';
 import { perceiveStretch } from '../colour/perceived';
@@ -32,6 +33,7 @@ export const kernels = [
     takePairs,
     assembleBand,
     carryBand,
+    correctTile,
   ],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],

@@ -1,0 +1,109 @@
+import { perceived } from '../colour/perceived';
+import { plainContext } from '../context/context';
+import type { Plane } from '../raster/plane';
+import { seeded } from '../raster/random';
+import { resizePlane } from '../raster/resize';
+import { widened } from '../raster/widened';
+import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
+import { solveClosedForm } from './closedForm';
+import { guessFromPairs } from './colourPairs';
+import { learnedOpacity, type Known } from './learned';
+import { surelyIn, surelyOut, undecided } from './undecided';
+
+const context = plainContext();
+
+/** Bright strands that stand out of an edge, before a darker, uneven ground, and what is solved of them where they are. */
+async function strands(width: number, height: number) {
+  const random = seeded(21);
+  const edge = width / 3;
+  const truth = planeFrom(width, height, (x) => (x < edge ? 1 : 0));
+  for (let n = 0; n < height / 2; n++) {
+    const y0 = random() * height;
+    const slope = random() - 0.5;
+    const end = Math.min(width - 1, edge + 10 + 30 * random());
+    for (let x = Math.floor(edge); x < end; x++) {
+      const y = y0 + slope * (x - edge);
+      for (let v = Math.max(0, Math.floor(y) - 1); v <= Math.min(height - 1, Math.floor(y) + 2); v++) {
+        const cover = Math.max(0, 0.9 - Math.abs(v + 0.5 - y));
+        truth.data[v * width + x] = Math.max(truth.data[v * width + x], cover);
+      }
+    }
+  }
+  const front = planeFrom(width, height, () => 0.7 + 0.6 * random());
+  const back = planeFrom(width, height, (x, y) => 0.8 + 0.3 * Math.sin(x / 9) * Math.cos(y / 7) + 0.1 * random());
+  const shot = pictureFrom(width, height, (x, y) => {
+    const p = y * width + x;
+    const [f, b] = [truth.data[p] * front.data[p], (1 - truth.data[p]) * back.data[p]];
+    return [0.5 * f + 0.1 * b, 0.36 * f + 0.12 * b, 0.22 * f + 0.16 * b];
+  });
+  const state = new Uint8Array(width * height);
+  for (let p = 0; p < state.length; p++) state[p] = p % width < edge - 4 ? surelyIn : p % width > edge + 45 ? surelyOut : undecided;
+  const { light } = await perceived(shot, context);
+  const solved = await solveClosedForm(light, state, await guessFromPairs(light, state, context), {}, context);
+  return { shot, truth, solved, known: { matte: solved, state } };
+}
+
+const squaredError = (a: Plane, b: Plane): number => a.data.reduce((sum, v, i) => sum + (v - b.data[i]) ** 2, 0) / a.data.length;
+
+test('strands come nearer to what they are than they were solved', async () => {
+  const { shot, truth, solved, known } = await strands(220, 160);
+  const { opacity } = await learnedOpacity(shot, solved, known, context);
+  expect(squaredError(opacity, truth)).toBeLessThan(0.9 * squaredError(solved, truth));
+});
+
+test('only what is undecided, and the pixel beside it, is corrected; opacity stays opacity', async () => {
+  const { shot, solved, known } = await strands(180, 90);
+  const { opacity } = await learnedOpacity(shot, solved, known, context);
+  const open = widened(
+    known.state.map((s) => (s === undecided ? 1 : 0)),
+    180,
+    90,
+    3,
+  );
+  const kept = (plane: Plane): Float32Array => plane.data.filter((_, p) => open[p] === 0);
+  expect(kept(opacity)).toEqual(kept(solved));
+  expect(opacity.data.every((v) => v >= 0 && v <= 1)).toBe(true);
+  const decided = await learnedOpacity(shot, solved, { ...known, state: known.state.map(() => surelyOut) }, context);
+  expect(decided.opacity.data).toEqual(solved.data);
+});
+
+test('a further correction is the same to the bit as one from nothing', async () => {
+  const { shot, solved, known } = await strands(300, 260);
+  const before = await learnedOpacity(shot, solved, known, context);
+  const random = seeded(3);
+  for (let n = 0; n < 6; n++) {
+    const [cx, cy, reach] = [90 + random() * 60, random() * 260, 3 + random() * 20];
+    const near = (p: number): boolean => Math.hypot((p % 300) - cx, Math.floor(p / 300) - cy) < reach;
+    const other = { ...solved, data: solved.data.map((v, p) => (near(p) ? 1 - v : v)) };
+    const state = known.state.map((s, p) => (n % 2 && near(p) ? surelyIn : s));
+    const further = await learnedOpacity(shot, other, { matte: other, state }, context, before);
+    const fresh = await learnedOpacity(shot, other, { matte: other, state }, context);
+    expect(largestDifference(further.opacity.data, fresh.opacity.data)).toBe(0);
+    expect(largestDifference(further.opacity.data, before.opacity.data)).toBeGreaterThan(0);
+  }
+});
+
+test('states of half the size say the same as those of the whole', async () => {
+  const { shot, solved, known } = await strands(240, 120);
+  const small: Known = { matte: resizePlane(solved, 120, 60), state: new Uint8Array(120 * 60) };
+  const large: Known = { ...known, state: new Uint8Array(240 * 120) };
+  for (let p = 0; p < small.state.length; p++) small.state[p] = known.state[2 * (Math.floor(p / 120) * 240 + (p % 120))];
+  for (let p = 0; p < large.state.length; p++) large.state[p] = small.state[(Math.floor(p / 240) >> 1) * 120 + ((p % 240) >> 1)];
+  const [one, other] = [await learnedOpacity(shot, solved, small, context), await learnedOpacity(shot, solved, large, context)];
+  const well = Array.from(solved.data.keys()).filter((p) => large.state[p] === undecided);
+  expect(Math.max(...well.map((p) => Math.abs(one.opacity.data[p] - other.opacity.data[p])))).toBe(0);
+});
+
+test.each([
+  [1, 1],
+  [2, 1],
+  [1, 7],
+  [65, 3],
+])('a picture of %d × %d px has an answer', async (width, height) => {
+  const shot = pictureFrom(width, height, () => [0.3, 0.2, 0.1]);
+  const state = new Uint8Array(width * height).fill(undecided);
+  const half = planeFrom(width, height, () => 0.5);
+  const { opacity } = await learnedOpacity(shot, half, { matte: half, state }, context);
+  expect(opacity.data).toHaveLength(width * height);
+  expect(opacity.data.every((v) => v >= 0 && v <= 1)).toBe(true);
+});
