@@ -52,6 +52,21 @@ describe('a further mark gives what all marks give from nothing', () => {
     }
   });
 
+  test('also on a shot larger than opacity is corrected at', async () => {
+    const large = tuftScene(1890, 400);
+    const about = [dot('inside', 945, 200, 60), dot('outside', 120, 60, 40), dot('outside', 1780, 350, 40)];
+    const ground = await matteGround(large, context);
+    expect(ground.fine.width).toBe(1800);
+    const before = await matteOn({ ground }, { marks: about, trim: noTrim }, context);
+    const marks = [...about, dot('edge', 945, 76, 20)];
+    const further = await matteOn({ ground }, { marks, trim: noTrim }, context);
+    const fresh = await matteOn({ ground: { ...ground, last: {}, cuts: cutMemory(ground.levels) } }, { marks, trim: noTrim }, context);
+    expect([further.matte.width, further.matte.height]).toEqual([1890, 400]);
+    expect(largestDifference(further.matte.data, fresh.matte.data)).toBe(0);
+    expect(largestDifference(further.matte.data, before.matte.data)).toBeGreaterThan(0.05);
+    expect([further.matte.data[200 * 1890 + 945], further.matte.data[20 * 1890 + 20]]).toEqual([1, 0]);
+  });
+
   test('also after one that was broken off', async () => {
     const ground = await matteGround(shot, context);
     await matteOn({ ground }, { marks: first, trim: noTrim }, context);

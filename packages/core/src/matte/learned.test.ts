@@ -107,3 +107,35 @@ test.each([
   expect(opacity.data).toHaveLength(width * height);
   expect(opacity.data.every((v) => v >= 0 && v <= 1)).toBe(true);
 });
+
+test('nothing farther away than the network looks has a say', async () => {
+  const [width, height] = [300, 220];
+  const { shot, solved, known } = await strands(width, height);
+  const whole = await learnedOpacity(shot, solved, known, context);
+  // A part that begins at a whole place: 11 places, and the one that is corrected, are all that is looked at.
+  const [left, top, w, h] = [60, 40, 120, 130];
+  const cut = (data: Float32Array): Float32Array => planeFrom(w, h, (x, y) => data[(top + y) * width + left + x]).data;
+  const part = { width: w, height: h, r: cut(shot.r), g: cut(shot.g), b: cut(shot.b) };
+  const state = Uint8Array.from(cut(Float32Array.from(known.state)));
+  const matte = { width: w, height: h, data: cut(solved.data) };
+  const { opacity } = await learnedOpacity(part, matte, { matte, state }, context);
+  let compared = 0;
+  for (let y = 24; y < h - 24; y++) {
+    for (let x = 24; x < w - 24; x++) {
+      expect(opacity.data[y * w + x]).toBe(whole.opacity.data[(top + y) * width + left + x]);
+      if (state[y * w + x] === undecided) compared++;
+    }
+  }
+  expect(compared).toBeGreaterThan(1000);
+});
+
+test('a correction that is broken off gives nothing, and the next one is whole', async () => {
+  const { shot, solved, known } = await strands(300, 260);
+  const controller = new AbortController();
+  const broken = learnedOpacity(shot, solved, known, plainContext({ signal: controller.signal }));
+  controller.abort();
+  await expect(broken).rejects.toThrow(expect.objectContaining({ name: 'AbortError' }));
+  const [one, other] = [await learnedOpacity(shot, solved, known, context), await learnedOpacity(shot, solved, known, context)];
+  expect(largestDifference(one.opacity.data, other.opacity.data)).toBe(0);
+  expect(largestDifference(one.opacity.data, solved.data)).toBeGreaterThan(0.1);
+});

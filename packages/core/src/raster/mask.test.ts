@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { bothOf, differing, indicesWhere, maskOf, maskOfCode, placesOf, weightOf } from './mask';
+import { bothOf, differing, indicesWhere, maskOf, maskOfCode, placesOf, weightOf, maskAt, nearestPlaces } from './mask';
 import { makePlane } from './plane';
 import { halveHoled, resizeHoled } from './resize';
 import { widened } from './widened';
@@ -79,4 +79,18 @@ describe('half the size of a picture with a hole', () => {
     const [half, other] = [halveHoled(holed), resizeHoled(holed, 16, 8)];
     for (let x = 2; x < 14; x++) expect(half.picture.r[4 * 16 + x]).toBeCloseTo(other.picture.r[4 * 16 + x], 5);
   });
+});
+
+test('each pixel of a row has the nearest of another row', () => {
+  expect([...nearestPlaces(6, 3)]).toEqual([0, 0, 1, 1, 2, 2]);
+  expect([...nearestPlaces(3, 6)]).toEqual([1, 3, 5]);
+  expect([...nearestPlaces(5, 5)]).toEqual([0, 1, 2, 3, 4]);
+  expect([...nearestPlaces(4, 1)]).toEqual([0, 0, 0, 0]);
+});
+
+test('a mask at another size: twice as large each pixel is four, and back again it is itself', () => {
+  const mask = Uint8Array.from([1, 0, 0, 0, 1, 1]);
+  const large = maskAt(mask, 3, 2, 6, 4);
+  expect([...large]).toEqual([1, 1, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 1, 1, 1, 1]);
+  expect(maskAt(large, 6, 4, 3, 2)).toEqual(mask);
 });
