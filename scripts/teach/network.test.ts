@@ -38,3 +38,20 @@ test('the slope of each weight is what the error really does', () => {
     expect(Math.abs(measured - network.slope[i])).toBeLessThan(0.02 * Math.abs(measured) + 0.02);
   }
 });
+
+test('steps against the slopes lessen the error', () => {
+  const weights = firstWeights(shape, seeded(1));
+  const network = new Network(shape, weights);
+  // What is wanted of a place is its first number less that of the place to its left.
+  const wanted = new Float64Array(7 * 6 * 4);
+  for (let p = 0; p < 42; p++) wanted.fill(seen.data[5 * p] - (p % 7 ? seen.data[5 * (p - 1)] : 0), 4 * p, 4 * p + 4);
+  const errors: number[] = [];
+  for (let round = 0; round < 300; round++) {
+    network.slope.fill(0);
+    const wrong = network.run(seen).map((v, i) => v - wanted[i]);
+    errors.push(wrong.reduce((sum, v) => sum + v * v, 0));
+    network.learn(wrong);
+    for (let i = 0; i < weights.length; i++) weights[i] -= 1e-3 * network.slope[i];
+  }
+  expect(errors[299]).toBeLessThan(0.3 * errors[0]);
+});
