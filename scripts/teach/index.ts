@@ -91,6 +91,6 @@ function keep(): void {
   const text = Buffer.from(Float32Array.from(weights).buffer)
     .toString('base64')
     .replace(/.{1,1000}/g, "  '$&',\n");
-  const about = '/** The weights of the network that corrects opacity, as `npm run teach` leaves them: 32-bit numbers, layer by layer. */';
+  const about = '/** The weights of the network that corrects opacity, made by scripts/teach: 32-bit numbers, layer by layer. */';
   writeFileSync(join(root, 'packages/core/src/matte/learnedWeights.ts'), `${about}\nexport const weightsText = [\n${text}].join('');\n`);
 }
