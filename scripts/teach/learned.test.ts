@@ -46,7 +46,7 @@ test('the application corrects by the very network that is taught', async () => 
     for (let x = 0; x < width; x++, p++) {
       if (!near[p]) continue;
       const by = said[4 * ((y >> 1) * across + (x >> 1)) + 2 * (y & 1) + (x & 1)];
-      const after = Math.min(1, Math.max(0, opacity.data[p] + by));
+      const after = Math.min(1, Math.max(0, opacity.data[p] + 0.95 * by));
       const lacking = Math.abs(after - opacity.data[p]);
       const isSure = state[p] !== 1 || opacity.data[p] === 0 || opacity.data[p] === 1;
       // What is sure is left alone unless much lacks; close to that limit either may be.

@@ -11,6 +11,9 @@ const place: usize = 4 * channels;
 /** What is seen of one place: red, green, blue and opacity of its pixels, and how much of it is known to be in or out. */
 const seen: i32 = 18;
 
+/** How much of what is said to lack is added: what is uncertain makes a haze. */
+const share: f64 = 0.95;
+
 /** How much must lack where opacity was sure. */
 const plainly: f64 = 0.05;
 
@@ -299,6 +302,6 @@ function put(u: i32, v: i32, by: f32, out: usize): void {
   const known = byteAt(state, p);
   const before = stepped(p);
   const isSure = known === surelyIn || known === surelyOut || before === 0 || before === 1;
-  const after = max<f64>(0, min<f64>(1, before + by));
+  const after = max<f64>(0, min<f64>(1, before + share * by));
   setFloat(out, p, isSure && abs(after - before) < plainly ? before : after);
 }
