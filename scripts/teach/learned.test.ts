@@ -1,4 +1,15 @@
-import { encodedFinely, layerSteps, learnedOpacity, learnedWeights, makePicture, plainContext, seeded, widened } from '@ritaglio/core';
+import {
+  encodedFinely,
+  layerSteps,
+  learnedOpacity,
+  learnedWeights,
+  leastLacking,
+  makePicture,
+  plainContext,
+  seeded,
+  shareAdded,
+  widened,
+} from '@ritaglio/core';
 import { Network } from './network';
 
 /** Noise with something undecided across it, at a size that is odd along both sides. */
@@ -46,13 +57,13 @@ test('the application corrects by the very network that is taught', async () => 
     for (let x = 0; x < width; x++, p++) {
       if (!near[p]) continue;
       const by = said[4 * ((y >> 1) * across + (x >> 1)) + 2 * (y & 1) + (x & 1)];
-      const after = Math.min(1, Math.max(0, opacity.data[p] + 0.95 * by));
+      const after = Math.min(1, Math.max(0, opacity.data[p] + shareAdded * by));
       const lacking = Math.abs(after - opacity.data[p]);
       const isSure = state[p] !== 1 || opacity.data[p] === 0 || opacity.data[p] === 1;
       // What is sure is left alone unless much lacks; close to that limit either may be.
-      if (isSure && Math.abs(lacking - 0.05) < 1e-3) continue;
-      expect(found.data[p]).toBeCloseTo(isSure && lacking < 0.05 ? opacity.data[p] : after, 3);
-      if (Math.abs(by) > 0.05) changed++;
+      if (isSure && Math.abs(lacking - leastLacking) < 1e-3) continue;
+      expect(found.data[p]).toBeCloseTo(isSure && lacking < leastLacking ? opacity.data[p] : after, 3);
+      if (Math.abs(by) > leastLacking) changed++;
     }
   }
   expect(changed).toBeGreaterThan(100);

@@ -30,59 +30,42 @@ interface Coat {
   stray: number;
 }
 
+/** How often a kind of coat comes up, and between what its numbers lie; the sizes by their ratio. */
+type Kind = { often: number } & Record<keyof Coat, readonly [number, number]>;
+
+const wool: Kind = {
+  ...{ often: 0.4, density: [1, 14], long: [14, 60], deep: [10, 160], wide: [0.7, 2.2] },
+  ...{ bend: [0.1, 0.9], curls: [0, 2.5], lean: [0.3, 1.2], stray: [0, 0.015] },
+};
+const locks: Kind = {
+  ...{ often: 0.2, density: [0.3, 3], long: [60, 260], deep: [5, 40], wide: [0.7, 2.2] },
+  ...{ bend: [0.2, 1], curls: [0, 1], lean: [0.2, 0.9], stray: [0, 0.1] },
+};
+const fur: Kind = {
+  ...{ often: 0.12, density: [1, 6], long: [5, 18], deep: [3, 12], wide: [0.7, 2.2] },
+  ...{ bend: [0.2, 0.2], curls: [0, 0], lean: [0.2, 0.6], stray: [0, 0] },
+};
+const leaves: Kind = {
+  ...{ often: 0.08, density: [0.05, 0.4], long: [20, 80], deep: [20, 20], wide: [4, 14] },
+  ...{ bend: [0.3, 0.3], curls: [0, 0], lean: [0.8, 0.8], stray: [0, 0] },
+};
+
+/** A coat of any kind, or none. */
 function anyCoat(random: Random): Coat | undefined {
-  const kind = random();
-  if (kind < 0.2) return undefined;
-  const wide = spread(random, 0.7, 2.2);
-  if (kind < 0.6) {
-    // Wool.
-    return {
-      density: spread(random, 1, 14),
-      long: spread(random, 14, 60),
-      deep: spread(random, 10, 160),
-      wide,
-      bend: between(random, 0.1, 0.9),
-      curls: between(random, 0, 2.5),
-      lean: between(random, 0.3, 1.2),
-      stray: 0.015 * random(),
-    };
-  }
-  if (kind < 0.8) {
-    // Long hair, in locks.
-    return {
-      density: spread(random, 0.3, 3),
-      long: spread(random, 60, 260),
-      deep: spread(random, 5, 40),
-      wide,
-      bend: between(random, 0.2, 1),
-      curls: between(random, 0, 1),
-      lean: between(random, 0.2, 0.9),
-      stray: 0.1 * random(),
-    };
-  }
-  if (kind < 0.92) {
-    // Short fur.
-    return {
-      density: spread(random, 1, 6),
-      long: spread(random, 5, 18),
-      deep: spread(random, 3, 12),
-      wide,
-      bend: 0.2,
-      curls: 0,
-      lean: between(random, 0.2, 0.6),
-      stray: 0,
-    };
-  }
-  // Leaves or feathers.
+  let share = random();
+  const kind = [wool, locks, fur, leaves].find(({ often }) => (share -= often) < 0);
+  if (!kind) return undefined;
+  const size = (range: readonly [number, number]): number => spread(random, ...range);
+  const part = (range: readonly [number, number]): number => between(random, ...range);
   return {
-    density: spread(random, 0.05, 0.4),
-    long: spread(random, 20, 80),
-    deep: 20,
-    wide: spread(random, 4, 14),
-    bend: 0.3,
-    curls: 0,
-    lean: 0.8,
-    stray: 0,
+    density: size(kind.density),
+    long: size(kind.long),
+    deep: size(kind.deep),
+    wide: size(kind.wide),
+    bend: part(kind.bend),
+    curls: part(kind.curls),
+    lean: part(kind.lean),
+    stray: part(kind.stray),
   };
 }
 

@@ -11,12 +11,6 @@ const place: usize = 4 * channels;
 /** What is seen of one place: red, green, blue and opacity of its pixels, and how much of it is known to be in or out. */
 const seen: i32 = 18;
 
-/** How much of what is said to lack is added: what is uncertain makes a haze. */
-const share: f64 = 0.95;
-
-/** How much must lack where opacity was sure. */
-const plainly: f64 = 0.05;
-
 const surelyOut: i32 = 0;
 const surelyIn: i32 = 2;
 
@@ -32,6 +26,8 @@ let state: usize = 0;
 let layers: i32 = 0;
 let steps: usize = 0;
 let weights: usize = 0;
+let share: f64 = 1;
+let plainly: f64 = 0;
 
 /** The pictures to work on: linear light, opacity, the table of the light's codes, and what is known of each pixel. */
 export function learnedOn(across: i32, down: i32, r: usize, g: usize, b: usize, a: usize, table: usize, states: usize): void {
@@ -45,11 +41,16 @@ export function learnedOn(across: i32, down: i32, r: usize, g: usize, b: usize, 
   state = states;
 }
 
-/** The network to work with: how many layers look around, how far each does, and all weights. */
-export function learnedBy(count: i32, reaches: usize, numbers: usize): void {
+/**
+ * The network to work with: how many layers look around, how far each does, and all weights; how much of what is said to lack
+ * is added, and how much must lack where opacity was sure.
+ */
+export function learnedBy(count: i32, reaches: usize, numbers: usize, added: f64, least: f64): void {
   layers = count;
   steps = reaches;
   weights = numbers;
+  share = added;
+  plainly = least;
 }
 
 /** The tile: places of its room, of which the outermost belong to its surroundings, and where the room begins in the picture. */
@@ -117,9 +118,11 @@ export function correct(
     setNumber(ends, 2 * v, last > 0 ? first : 1 << 20);
     setNumber(ends, 2 * v + 1, last > 0 ? last : -(1 << 20));
   }
-  // What lies outside the picture is nothing to any layer.
-  memory.fill(one, 0, <usize>(across * down) * place);
-  memory.fill(other, 0, <usize>(across * down) * place);
+  // What lies outside the picture is nothing to any layer; all else that a layer looks at is worked out before it.
+  if (left < 0 || upper < 0 || left + across > (width + 1) >> 1 || upper + down > (height + 1) >> 1) {
+    memory.fill(one, 0, <usize>(across * down) * place);
+    memory.fill(other, 0, <usize>(across * down) * place);
+  }
   let reach = 1;
   for (let k = 0; k < layers; k++) reach += numberAt(steps, k);
   let now = one;

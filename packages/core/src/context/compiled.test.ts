@@ -32,6 +32,27 @@ describe('an arena', () => {
     );
   });
 
+  test('copies a window of a plane row by row, and nothing beside it', () => {
+    const window = fc.record({
+      ...{ left: fc.nat(9), top: fc.nat(9), width: fc.nat(9), height: fc.nat(9) },
+      ...{ right: fc.nat(9), below: fc.nat(9), Kind: fc.constantFrom(Uint8Array, Float32Array) },
+    });
+    fc.assert(
+      fc.property(window, ({ left, top, width, height, right, below, Kind }) => {
+        const pitch = left + width + right;
+        const plane = new Kind(pitch * (top + height + below)).map((_, p) => p % 251);
+        inArenaNow((arena) => {
+          const at = arena.putWindow(plane, top * pitch + left, pitch, width, height);
+          const after = arena.put(Uint8Array.of(255));
+          expect(after).toBeGreaterThanOrEqual(at + width * height * Kind.BYTES_PER_ELEMENT);
+          const out = new Kind(width * height);
+          arena.take(at, out);
+          expect([...out]).toEqual([...out.keys()].map((k) => ((top + Math.floor(k / width)) * pitch + left + (k % width)) % 251));
+        });
+      }),
+    );
+  });
+
   test('grows as it is needed, and what is in it stays', () => {
     inArenaNow((arena) => {
       const numbers = Int32Array.from({ length: 1000 }, (_, i) => i);

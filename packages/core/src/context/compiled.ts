@@ -55,7 +55,7 @@ interface Functions {
   runsOf(mask: number, width: number, height: number, start: number, end: number): number;
   aboveAndBelow(n: number, values: number, low: number, high: number, above: number, below: number): void;
   learnedOn(width: number, height: number, ...places: number[]): void;
-  learnedBy(layers: number, steps: number, weights: number): void;
+  learnedBy(layers: number, steps: number, weights: number, added: number, least: number): void;
   correct(x: number, y: number, wide: number, high: number, ...places: number[]): void;
   distanceTo(goal: number, width: number, height: number, limit: number, room: number, out: number): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
@@ -95,6 +95,17 @@ export class Arena {
   put(data: Numbers): number {
     const at = this.room(data.byteLength);
     this.view(data, at).set(data);
+    return at;
+  }
+
+  /** A copy of a window of a plane: some values of each of some rows, the first from one place on. @returns its address */
+  putWindow(plane: Numbers, from: number, pitch: number, width: number, height: number): number {
+    const each = width * plane.BYTES_PER_ELEMENT;
+    const at = this.room(each * height);
+    for (let y = 0; y < height; y++) {
+      const row = plane.subarray(from + y * pitch, from + y * pitch + width);
+      this.view(row, at + y * each).set(row);
+    }
     return at;
   }
 

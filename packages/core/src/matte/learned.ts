@@ -1,5 +1,5 @@
 import { encodeTable } from '../colour/srgb';
-import { inArenaNow, type Numbers } from '../context/compiled';
+import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
 import { bothOf, differing, maskOfCode, nearestPlaces, placesOf } from '../raster/mask';
@@ -37,6 +37,10 @@ export function learnedWeights(): Float32Array {
 
 /** How far apart the places are that each layer looks at around one. */
 export const layerSteps: readonly number[] = [1, 1, 2, 1, 4, 1];
+/** How much of what is said to lack is added: what is uncertain makes a haze. */
+export const shareAdded = 0.95;
+/** How much must lack where opacity was sure. */
+export const leastLacking = 0.05;
 /** How many places around one have a say in its correction; a place is 2 × 2 pixels. */
 const halo = layerSteps.reduce((sum, step) => sum + step, 1);
 /** Places of a tile, along and across, and channels of a layer. */
@@ -187,11 +191,6 @@ export const correctTile: Kernel<LearnedJob> = {
       const [left, top] = [Math.max(0, x - halo), Math.max(0, y - halo)];
       const [right, bottom] = [Math.min(width, 2 * (x + wide + halo)), Math.min(height, 2 * (y + high + halo))];
       const [w, h] = [right - 2 * left, bottom - 2 * top];
-      /** Copies the tile's window, or what is wanted of its places. */
-      const windowOf = <T extends Numbers>(plane: Numbers, into: T, from: number, pitch: number, w: number): T => {
-        for (let at = 0; at < into.length; at += w, from += pitch) into.set(plane.subarray(from, from + w), at);
-        return into;
-      };
       const known = new Uint8Array(w * h);
       for (let v = 0, p = 0; v < h; v++) {
         const row = line[2 * top + v] * pitch;
@@ -200,24 +199,19 @@ export const correctTile: Kernel<LearnedJob> = {
       inArenaNow((arena) => {
         const { run } = arena;
         const first = 2 * top * width + 2 * left;
-        const planes = [shot.r, shot.g, shot.b, carried].map((plane) =>
-          arena.put(windowOf(plane, new Float32Array(w * h), first, width, w)),
-        );
+        const planes = [shot.r, shot.g, shot.b, carried].map((plane) => arena.putWindow(plane, first, width, w, h));
         run.learnedOn(w, h, ...planes, arena.put(encodeTable), arena.put(known));
-        run.learnedBy(layerSteps.length, arena.put(Int32Array.from(layerSteps)), arena.put(learnedWeights()));
-        const mine = arena.put(windowOf(wanted, new Uint8Array(wide * high), y * across + x, across, wide));
-        const corrected = windowOf(out, new Float32Array(w * h), first, width, w);
-        const goal = arena.put(corrected);
+        run.learnedBy(layerSteps.length, arena.put(Int32Array.from(layerSteps)), arena.put(learnedWeights()), shareAdded, leastLacking);
+        const mine = arena.putWindow(wanted, y * across + x, across, wide, high);
+        const goal = arena.putWindow(out, first, width, w, h);
         const places = (wide + 2 * halo) * (high + 2 * halo);
         const rooms = [8 * (high + 2 * halo), ...[places, places, wide + 2 * halo].map((n) => 4 * channels * n)].map((bytes) =>
           arena.room(bytes),
         );
         run.correct(x - left, y - top, wide, high, mine, halo, ...rooms, goal);
-        arena.take(goal, corrected);
-        const own = [2 * (x - left), 2 * (y - top), Math.min(2 * wide, width - 2 * x), Math.min(2 * high, height - 2 * y)];
-        for (let v = 0; v < own[3]; v++) {
-          const from = (own[1] + v) * w + own[0];
-          out.set(corrected.subarray(from, from + own[2]), (2 * y + v) * width + 2 * x);
+        const [inside, end] = [2 * (x - left), Math.min(2 * (x + wide), width)];
+        for (let v = 2 * y; v < Math.min(2 * (y + high), height); v++) {
+          arena.take(goal + 4 * ((v - 2 * top) * w + inside), out.subarray(v * width + 2 * x, v * width + end));
         }
       });
     };
