@@ -1,5 +1,5 @@
 import { seeded } from '@ritaglio/core';
-import { anyPatch, side, type Sheet } from './patches';
+import { anyPatch, plainCounts, side, type Sheet } from './patches';
 
 /** A sheet whose numbers tell where they come from: opacity runs along x, the truth lacks a little of it. */
 function sheet(width: number, height: number): Sheet {
@@ -57,6 +57,16 @@ test('what is hopelessly wrong is not learned from', () => {
     const { lacking } = anyPatch([wrong, sheets[0]], seeded(n));
     expect(Math.max(...lacking.map(Math.abs))).toBeLessThan(0.1);
   }
+});
+
+test('what is wholly clear or opaque in truth counts more than what is half covered', () => {
+  const [base] = sheets;
+  const n = base.width * base.height;
+  const faint = { ...base, solved: new Uint8Array(n).fill(10), asked: new Uint8Array(n).fill(1) };
+  const half = { ...faint, truth: faint.solved.map((_, p) => (p % base.width < base.width / 2 ? 0 : 20)) };
+  const { lacking, asked } = anyPatch([half], seeded(3));
+  expect(new Set(asked)).toEqual(new Set([1, plainCounts]));
+  asked.forEach((weight, i) => expect(weight).toBe(lacking[i] < 0 ? plainCounts : 1));
 });
 
 test('a sheet smaller than a patch, or with nothing to correct, is passed over', () => {

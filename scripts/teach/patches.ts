@@ -22,7 +22,7 @@ export interface Sheet {
 /** What the network sees of a part of a sheet, and what it should say. */
 export interface Patch {
   seen: Places;
-  /** Truth less what was solved, four numbers a place, and 1 for what is asked. */
+  /** Truth less what was solved, four numbers a place, and how much it counts: nothing where it is not asked. */
   lacking: Float64Array;
   asked: Float64Array;
 }
@@ -32,6 +32,9 @@ export const side = 48;
 const seenOfPlace = 18;
 /** Squared error above which what was solved says more of the marks than of strands. */
 const hopeless = 0.07;
+
+/** How much a pixel counts that is wholly clear or opaque in truth: too little there is seen as haze. */
+export const plainCounts = 1.25;
 
 /** A part of one of the sheets, turned, mirrored and recoloured by chance. */
 export function anyPatch(sheets: readonly Sheet[], random: Random): Patch {
@@ -76,7 +79,7 @@ function patchAt(sheet: Sheet, random: Random): Patch | undefined {
       if (sheet.state[q] === 2) out.seen.data[seenOfPlace * place + 16] += 0.25;
       if (sheet.state[q] === 0) out.seen.data[seenOfPlace * place + 17] += 0.25;
       out.lacking[4 * place + k] = (sheet.truth[q] - sheet.solved[q]) / 255;
-      if (sheet.asked[q]) out.asked[4 * place + k] = 1;
+      if (sheet.asked[q]) out.asked[4 * place + k] = sheet.truth[q] % 255 === 0 ? plainCounts : 1;
     }
   }
   return out;

@@ -36,7 +36,7 @@ export function learnedWeights(): Float32Array {
 }
 
 /** How far apart the places are that each layer looks at around one. */
-export const layerSteps: readonly number[] = [1, 1, 2, 1, 4, 1];
+export const layerSteps: readonly number[] = [4, 2, 1, 1, 1, 1];
 /** How much of what is said to lack is added: what is uncertain makes a haze. */
 export const shareAdded = 0.95;
 /** How much must lack where opacity was sure. */
