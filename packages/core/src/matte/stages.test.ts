@@ -205,6 +205,7 @@ test('noise alone is not taken for a subject', async () => {
     const product = await matte(noise, { marks: [{ kind: 'inside', radius: 4, points: [[30, 20]] }], trim: noTrim }, context);
     const away = [...product.matte.data].filter((_, p) => Math.hypot((p % 60) - 30, Math.floor(p / 60) - 20) > 12);
     expect(away.filter((v) => v > 0.5).length / away.length).toBeLessThan(0.05);
+    expect(product.matte.data[0]).toBeLessThan(0.15);
   }
 });
 
