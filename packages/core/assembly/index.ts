@@ -3,7 +3,7 @@ export { askTiles, cluster, evidence, tilesOf } from './evidence';
 export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
-export { aboveAndBelow, bandAgainst, bandAsks, bandStates, growMask, runsOf, widenMask } from './masks';
+export { bandAgainst, bandAsks, bandStates, between, growMask, runsOf, widenMask } from './masks';
 export { followWays } from './geodesic';
 export { borderOf, joinAll, joinRibbon, jointsOn, markLabel, numberPixels, pullAnew, takeSides } from './ribbon';
 export { addDown, takeAcross } from './resize';

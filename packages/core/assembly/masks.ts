@@ -1,4 +1,4 @@
-import { byteAt, floatAt, numberAt, setByte, setNumber } from './memory';
+import { byteAt, floatAt, nextClear, nextSet, numberAt, packed, setByte, setNumber } from './memory';
 
 /**
  * A mask grown by a disc, run by run of its rows; into a zeroed one.
@@ -8,16 +8,15 @@ import { byteAt, floatAt, numberAt, setByte, setNumber } from './memory';
 export function growMask(mask: usize, width: i32, height: i32, reach: i32, half: usize, out: usize): void {
   for (let y = 0; y < height; y++) {
     const row = y * width;
-    for (let x = 0; x < width; x++) {
-      if (byteAt(mask, row + x) === 0) continue;
-      const from = x;
-      while (x + 1 < width && byteAt(mask, row + x + 1) !== 0) x++;
+    const end = row + width;
+    for (let p = nextSet(mask, row, end), next = p; p < end; p = nextSet(mask, next, end)) {
+      next = nextClear(mask, p, end);
       for (let dy = -reach; dy <= reach; dy++) {
         const ny = y + dy;
         if (ny < 0 || ny >= height) continue;
         const h = numberAt(half, dy + reach);
-        const first = max(0, from - h);
-        memory.fill(out + <usize>(ny * width + first), 1, <usize>(min(width - 1, x + h) + 1 - first));
+        const first = max(0, p - row - h);
+        memory.fill(out + <usize>(ny * width + first), 1, <usize>(min(width, next - row + h) - first));
       }
     }
   }
@@ -32,13 +31,13 @@ export function growMask(mask: usize, width: i32, height: i32, reach: i32, half:
  */
 export function widenMask(mask: usize, width: i32, height: i32, reach: i32, across: usize, until: usize, filled: usize, out: usize): void {
   for (let y = 0, row = 0; y < height; y++, row += width) {
-    let done = 0;
-    for (let x = 0; x < width; x++) {
-      if (byteAt(mask, row + x) === 0) continue;
-      const to = min(width, x + reach + 1);
-      const from = max(done, x - reach);
-      memory.fill(across + <usize>(row + from), 1, <usize>max(0, to - from));
-      done = to;
+    const end = row + width;
+    let done = row;
+    for (let p = nextSet(mask, row, end), next = p; p < end; p = nextSet(mask, next, end)) {
+      next = nextClear(mask, p, end);
+      const from = max(done, p - reach);
+      done = min(end, next + reach);
+      memory.fill(across + <usize>from, 1, <usize>max(0, done - from));
       setByte(filled, y, 1);
     }
   }
@@ -47,10 +46,25 @@ export function widenMask(mask: usize, width: i32, height: i32, reach: i32, acro
     const ahead = y + reach;
     if (ahead < height && byteAt(filled, ahead) !== 0) {
       anyUntil = ahead + reach + 1;
-      for (let x = 0, row = ahead * width; x < width; x++) if (byteAt(across, row + x) !== 0) setNumber(until, x, anyUntil);
+      const row = ahead * width;
+      const end = row + width;
+      for (let p = nextSet(across, row, end); p < end; p = nextSet(across, p, end)) {
+        for (const next = nextClear(across, p, end); p < next; p++) setNumber(until, p - row, anyUntil);
+      }
     }
     if (y < 0 || y >= anyUntil) continue;
-    for (let x = 0, p = y * width; x < width; x++, p++) if (y < numberAt(until, x)) setByte(out, p, 1);
+    const row = y * width;
+    const now = i32x4.splat(y);
+    let x = 0;
+    for (; x + 16 <= width; x += 16) {
+      const at = until + ((<usize>x) << 2);
+      const a = i32x4.gt_s(v128.load(at), now);
+      const b = i32x4.gt_s(v128.load(at, 16), now);
+      const c = i32x4.gt_s(v128.load(at, 32), now);
+      const d = i32x4.gt_s(v128.load(at, 48), now);
+      v128.store(out + <usize>(row + x), v128.and(packed(a, b, c, d), i8x16.splat(1)));
+    }
+    for (; x < width; x++) setByte(out, row + x, y < numberAt(until, x) ? 1 : 0);
   }
 }
 
@@ -94,7 +108,8 @@ export function bandAgainst(
   out: usize,
 ): void {
   for (let p = 0; p < n; p++) {
-    if (byteAt(deep, p) !== 0) setByte(out, p, floatAt(within, p) < plain ? 1 : 0);
+    if (p + 16 <= n && !v128.any_true(v128.or(v128.load(deep + <usize>p), v128.load(near + <usize>p)))) p += 15;
+    else if (byteAt(deep, p) !== 0) setByte(out, p, floatAt(within, p) < plain ? 1 : 0);
     else if (byteAt(near, p) !== 0 && byteAt(said, p) === 0) {
       const says = known !== 0 && byteAt(known, p) !== 0 ? floatAt(told, p) : floatAt(around, p);
       setByte(out, p, (byteAt(label, p) === 1 ? says < -much : says > much) ? 1 : 0);
@@ -104,7 +119,19 @@ export function bandAgainst(
 
 /** What is known of each pixel: what is marked, else undecided along the border and where there is doubt, else the cut. */
 export function bandStates(n: i32, said: usize, along: usize, doubtful: usize, label: usize, out: usize): void {
-  for (let p = 0; p < n; p++) {
+  const one = i8x16.splat(1);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const codes = v128.load(said + <usize>p);
+    const marked = i8x16.eq(codes, i8x16.splat(<i8>markedInside));
+    const free = v128.not(v128.or(marked, i8x16.eq(codes, i8x16.splat(<i8>markedOutside))));
+    const doubt = v128.or(v128.load(along + <usize>p), v128.load(doubtful + <usize>p));
+    const open = v128.or(i8x16.ne(doubt, i8x16.splat(0)), i8x16.eq(codes, i8x16.splat(<i8>markedEdge)));
+    const inside = v128.or(marked, v128.and(free, i8x16.eq(v128.load(label + <usize>p), one)));
+    const sides = v128.and(inside, i8x16.splat(2));
+    v128.store(out + <usize>p, v128.bitselect(one, sides, v128.and(free, open)));
+  }
+  for (; p < n; p++) {
     const code = byteAt(said, p);
     const open = code === markedEdge || byteAt(along, p) !== 0 || byteAt(doubtful, p) !== 0;
     const inside = code === markedInside || (code !== markedOutside && byteAt(label, p) === 1);
@@ -117,21 +144,33 @@ export function runsOf(mask: usize, width: i32, height: i32, start: usize, end: 
   let count = 0;
   for (let y = 0; y < height; y++) {
     const last = (y + 1) * width;
-    for (let p = y * width; p < last; p++) {
-      if (byteAt(mask, p) === 0) continue;
+    for (let p = nextSet(mask, y * width, last); p < last; p = nextSet(mask, p, last)) {
       setNumber(start, count, p);
-      while (p < last && byteAt(mask, p) !== 0) p++;
+      p = nextClear(mask, p, last);
       setNumber(end, count++, p);
     }
   }
   return count;
 }
 
-/** Where n values are above the one limit, and where below the other. */
-export function aboveAndBelow(n: i32, values: usize, low: f64, high: f64, above: usize, below: usize): void {
-  for (let p = 0; p < n; p++) {
-    const v = floatAt(values, p);
-    setByte(above, p, v > low ? 1 : 0);
-    setByte(below, p, v < high ? 1 : 0);
+/** A mask of those of n values that lie above the one limit and below the other. */
+export function between(n: i32, values: usize, above: f32, below: f32, out: usize): void {
+  const low = f32x4.splat(above);
+  const high = f32x4.splat(below);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const at = values + ((<usize>p) << 2);
+    const a = amid(v128.load(at), low, high);
+    const b = amid(v128.load(at, 16), low, high);
+    const c = amid(v128.load(at, 32), low, high);
+    v128.store(out + <usize>p, packed(a, b, c, amid(v128.load(at, 48), low, high)));
   }
+  for (; p < n; p++) {
+    const v = load<f32>(values + ((<usize>p) << 2));
+    setByte(out, p, v > above && v < below ? 1 : 0);
+  }
+}
+
+function amid(v: v128, low: v128, high: v128): v128 {
+  return v128.and(f32x4.gt(v, low), f32x4.lt(v, high));
 }

@@ -59,12 +59,13 @@ export function cutBegin(nodes: i32, besideAt: usize, jointAt: usize, pullAt: us
   // Amid its own kind nothing grows.
   for (let p = 0; p < nodes; p++) {
     const side = byteAt(tree, p);
-    if (side === free) continue;
-    for (let d = 0; d < 8; d++) {
+    for (let d = 0; d < 4; d++) {
       const q = numberAt(beside, 8 * p + d);
-      if (q < 0 || byteAt(tree, q) === side) continue;
-      activate(p);
-      break;
+      if (q < 0) continue;
+      const other = byteAt(tree, q);
+      if (other === side) continue;
+      if (side !== free) activate(p);
+      if (other !== free) activate(q);
     }
   }
 }

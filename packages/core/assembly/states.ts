@@ -1,4 +1,4 @@
-import { byteAt, floatAt, numberAt, setByte, setFloat, setNumber } from './memory';
+import { byteAt, floatAt, nextClear, nextSet, numberAt, packed, setByte, setFloat, setNumber } from './memory';
 
 // What is known of pixels: surely out, undecided, surely in.
 
@@ -11,24 +11,48 @@ const markedOutside: i32 = 2;
 /** The places of the non-zero bytes of a mask, in order. @returns how many there are */
 export function placesOf(n: i32, mask: usize, out: usize): i32 {
   let count = 0;
-  for (let p = 0; p < n; p++) if (byteAt(mask, p) !== 0) setNumber(out, count++, p);
+  for (let p = nextSet(mask, 0, n); p < n; p = nextSet(mask, p, n)) {
+    for (const end = nextClear(mask, p, n); p < end; p++) setNumber(out, count++, p);
+  }
   return count;
 }
 
 /** 1 for each byte that is the code, else 0. */
 export function maskOfCode(n: i32, codes: usize, code: i32, out: usize): void {
-  for (let p = 0; p < n; p++) setByte(out, p, byteAt(codes, p) === code ? 1 : 0);
+  const one = i8x16.splat(1);
+  const wanted = i8x16.splat(<i8>code);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) v128.store(out + <usize>p, v128.and(i8x16.eq(v128.load(codes + <usize>p), wanted), one));
+  for (; p < n; p++) setByte(out, p, byteAt(codes, p) === code ? 1 : 0);
 }
 
 /** Takes out of a mask what another does not have. */
 export function keepWithin(n: i32, mask: usize, part: usize): void {
-  for (let p = 0; p < n; p++) if (byteAt(part, p) === 0) setByte(mask, p, 0);
+  const none = i8x16.splat(0);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const at = mask + <usize>p;
+    v128.store(at, v128.and(v128.load(at), i8x16.ne(v128.load(part + <usize>p), none)));
+  }
+  for (; p < n; p++) if (byteAt(part, p) === 0) setByte(mask, p, 0);
 }
 
-/** 1 wherever two planes of codes or two of numbers differ; adds to what is there. */
+/** 1 wherever two planes of codes or two of numbers differ, else 0. */
 export function differing(n: i32, codes: usize, otherCodes: usize, numbers: usize, otherNumbers: usize, out: usize): void {
-  for (let p = 0; p < n; p++) {
-    if (byteAt(codes, p) !== byteAt(otherCodes, p) || floatAt(numbers, p) !== floatAt(otherNumbers, p)) setByte(out, p, 1);
+  const one = i8x16.splat(1);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const a = numbers + ((<usize>p) << 2);
+    const b = otherNumbers + ((<usize>p) << 2);
+    const first = f32x4.ne(v128.load(a), v128.load(b));
+    const second = f32x4.ne(v128.load(a, 16), v128.load(b, 16));
+    const third = f32x4.ne(v128.load(a, 32), v128.load(b, 32));
+    const others = packed(first, second, third, f32x4.ne(v128.load(a, 48), v128.load(b, 48)));
+    const differ = v128.or(others, i8x16.ne(v128.load(codes + <usize>p), v128.load(otherCodes + <usize>p)));
+    v128.store(out + <usize>p, v128.and(differ, one));
+  }
+  for (; p < n; p++) {
+    setByte(out, p, byteAt(codes, p) !== byteAt(otherCodes, p) || floatAt(numbers, p) !== floatAt(otherNumbers, p) ? 1 : 0);
   }
 }
 
@@ -51,12 +75,25 @@ export function sourcesOf(n: i32, near: usize, said: usize, label: usize, out: u
   }
 }
 
-/** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are; into a zeroed one. */
-export function smallStates(state: usize, width: i32, height: i32, smallWidth: i32, smallHeight: i32, out: usize): void {
+/**
+ * The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are; into a zeroed one.
+ *
+ * @param column the small column that each is on, and the small row that each row is on
+ */
+export function smallStates(
+  state: usize,
+  width: i32,
+  height: i32,
+  column: usize,
+  line: usize,
+  smallWidth: i32,
+  smallHeight: i32,
+  out: usize,
+): void {
   for (let y = 0, p = 0; y < height; y++) {
-    const row = min(smallHeight - 1, <i32>floor(((<f64>y + 0.5) * smallHeight) / height)) * smallWidth;
+    const row = numberAt(line, y) * smallWidth;
     for (let x = 0; x < width; x++, p++) {
-      const at = row + min(smallWidth - 1, <i32>floor(((<f64>x + 0.5) * smallWidth) / width));
+      const at = row + numberAt(column, x);
       setByte(out, at, byteAt(out, at) | (1 << byteAt(state, p)));
     }
   }
@@ -66,7 +103,15 @@ export function smallStates(state: usize, width: i32, height: i32, smallWidth: i
   }
 }
 
-/** A hard separation at another size, its border smoothed by interpolation. @param left the small column to the left of each @param share how far beyond it each is */
+/** What of four neighbours in a small picture is not the same in all. */
+const mixed: i32 = 2;
+
+/**
+ * A hard separation at another size, its border smoothed by interpolation.
+ *
+ * @param left the small column to the left of each, and how far beyond it each is
+ * @param kinds a byte a small column, to work in
+ */
 export function enlargeLabel(
   label: usize,
   smallWidth: i32,
@@ -75,25 +120,34 @@ export function enlargeLabel(
   share: usize,
   width: i32,
   height: i32,
+  kinds: usize,
   out: usize,
 ): void {
-  for (let y = 0, p = 0; y < height; y++) {
+  for (let y = 0, p = 0, sorted = -1; y < height; y++) {
     const sy = min(<f64>smallHeight - 1, max(0, ((<f64>y + 0.5) * smallHeight) / height - 0.5));
     const y0 = <i32>sy;
     const top = y0 * smallWidth;
     const low = min(smallHeight - 1, y0 + 1) * smallWidth;
     const down = sy - y0;
+    for (let x = 0; sorted !== y0 && x < smallWidth; x++) {
+      const right = min(smallWidth - 1, x + 1);
+      const a = byteAt(label, top + x);
+      const same = a === byteAt(label, top + right) && a === byteAt(label, low + x) && a === byteAt(label, low + right);
+      setByte(kinds, x, same ? a : mixed);
+    }
+    sorted = y0;
     for (let x = 0; x < width; x++, p++) {
       const x0 = numberAt(left, x);
+      const kind = byteAt(kinds, x0);
+      if (kind !== mixed) {
+        setByte(out, p, kind);
+        continue;
+      }
       const x1 = min(smallWidth - 1, x0 + 1);
       const a = byteAt(label, top + x0);
       const b = byteAt(label, top + x1);
       const c = byteAt(label, low + x0);
       const d = byteAt(label, low + x1);
-      if (a === b && b === c && c === d) {
-        setByte(out, p, a);
-        continue;
-      }
       const u = floatAt(share, x);
       const over = (<f64>a + <f64>(b - a) * u) * (1 - down);
       const under = (<f64>c + <f64>(d - c) * u) * down;

@@ -53,7 +53,7 @@ interface Functions {
   openUnknowns(width: number, height: number, ...places: number[]): number;
   settleUnknowns(n: number, count: number, ...places: number[]): void;
   runsOf(mask: number, width: number, height: number, start: number, end: number): number;
-  aboveAndBelow(n: number, values: number, low: number, high: number, above: number, below: number): void;
+  between(n: number, values: number, above: number, below: number, out: number): void;
   learnedOn(width: number, height: number, ...places: number[]): void;
   learnedBy(layers: number, steps: number, weights: number, added: number, least: number): void;
   correct(x: number, y: number, wide: number, high: number, ...places: number[]): void;

@@ -24,5 +24,6 @@ export function finishMatte(matte: Plane, finish: Finish, scale: number): Plane 
     const allowed = rasterShapes(finish.garbage, matte.width, matte.height, scale);
     out = { ...matte, data: matte.data.map((v, p) => v * allowed.data[p]) };
   }
-  return paintByHand(trimMatte(out, finish.trim, scale), finish.hand ?? [], scale);
+  out = trimMatte(out, finish.trim, scale);
+  return paintByHand(out, finish.hand ?? [], scale, out !== matte);
 }

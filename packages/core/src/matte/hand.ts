@@ -14,11 +14,12 @@ export interface HandStroke extends Stroke {
  * The matte with strokes painted on it, oldest first. No strokes: the plane itself.
  *
  * @param scale pixels of the matte per pixel of the full-size shot
+ * @param own the plane is painted on, not a copy of it
  */
-export function paintByHand(matte: Plane, strokes: readonly HandStroke[], scale: number): Plane {
+export function paintByHand(matte: Plane, strokes: readonly HandStroke[], scale: number, own = false): Plane {
   if (strokes.length === 0) return matte;
   const { width, height } = matte;
-  const data = matte.data.slice();
+  const data = own ? matte.data : matte.data.slice();
   for (const stroke of strokes) {
     const cover = strokeCover(stroke, width, height, scale);
     if (!cover) continue;

@@ -193,6 +193,11 @@ export const correctTile: Kernel<LearnedJob> = {
       const [w, h] = [right - 2 * left, bottom - 2 * top];
       const known = new Uint8Array(w * h);
       for (let v = 0, p = 0; v < h; v++) {
+        if (v > 0 && line[2 * top + v] === line[2 * top + v - 1]) {
+          known.copyWithin(p, p - w, p);
+          p += w;
+          continue;
+        }
         const row = line[2 * top + v] * pitch;
         for (let u = 0; u < w; u++, p++) known[p] = state[row + column[2 * left + u]];
       }

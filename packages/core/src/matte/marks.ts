@@ -1,4 +1,5 @@
 import { fillPolygon } from '../raster/fillPolygon';
+import { nearWay } from '../raster/nearWay';
 
 /** What a mark says: surely subject, surely not, or undecided (wool, hair, glass: solve it here). */
 export type MarkKind = 'inside' | 'outside' | 'edge';
@@ -61,16 +62,12 @@ function fillCapsule(
   [x1, y1, r1]: readonly [number, number, number],
   code: number,
 ): void {
-  const reach = Math.max(r0, r1);
-  const left = Math.max(0, Math.floor(Math.min(x0, x1) - reach));
-  const right = Math.min(width - 1, Math.ceil(Math.max(x0, x1) + reach));
-  const top = Math.max(0, Math.floor(Math.min(y0, y1) - reach));
-  const bottom = Math.min(height - 1, Math.ceil(Math.max(y0, y1) + reach));
   const dx = x1 - x0;
   const dy = y1 - y0;
   const length2 = dx * dx + dy * dy;
-  for (let y = top; y <= bottom; y++) {
-    for (let x = left; x <= right; x++) {
+  const rows = nearWay(x0, y0, x1, y1, Math.max(r0, r1), width, height);
+  for (let k = 0, y = rows.top; k < rows.ends.length; k += 2, y++) {
+    for (let x = rows.ends[k]; x < rows.ends[k + 1]; x++) {
       const px = x + 0.5 - x0;
       const py = y + 0.5 - y0;
       const t = length2 > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / length2)) : 0;

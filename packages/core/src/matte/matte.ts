@@ -20,7 +20,7 @@ import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
-import { maskAt, maskOfCode, placesOf } from '../raster/mask';
+import { maskAt, maskOfCode, nearestPlaces, placesOf } from '../raster/mask';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -225,9 +225,10 @@ function inSteps({ width, height, data }: Plane): Plane {
 
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
 function smallState(state: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
-  return bytesFrom(small.width * small.height, (arena, out) =>
-    arena.run.smallStates(arena.put(state), large.width, large.height, small.width, small.height, out),
-  );
+  return bytesFrom(small.width * small.height, (arena, out) => {
+    const places = [nearestPlaces(large.width, small.width), nearestPlaces(large.height, small.height)].map((p) => arena.put(p));
+    arena.run.smallStates(arena.put(state), large.width, large.height, ...places, small.width, small.height, out);
+  });
 }
 
 /** Opacity of the undecided pixels, at the picture's size: solved, carried up, and corrected by what has been learned of strands. */

@@ -247,9 +247,10 @@ async function cutRibbon(
 export function enlarge(cut: { label: Uint8Array; width: number; height: number }, width: number, height: number): Uint8Array {
   const { label } = cut;
   const { left, share } = placesBetween(cut.width, width);
-  return bytesFrom(width * height, (arena, out) =>
-    arena.run.enlargeLabel(arena.put(label), cut.width, cut.height, arena.put(left), arena.put(share), width, height, out),
-  );
+  return bytesFrom(width * height, (arena, out) => {
+    const places = [arena.put(left), arena.put(share)];
+    arena.run.enlargeLabel(arena.put(label), cut.width, cut.height, ...places, width, height, arena.room(cut.width), out);
+  });
 }
 
 /** 1 on every pixel with a neighbour, to the right or below or the other way about, on the other side. */

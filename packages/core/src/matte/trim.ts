@@ -1,4 +1,3 @@
-import { inArenaNow } from '../context/compiled';
 import { regionRuns } from '../raster/components';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
@@ -28,37 +27,21 @@ export function trimMatte(matte: Plane, trim: Trim, scale: number): Plane {
   return out;
 }
 
-/** Pixels that are looked at at a time. */
-const stretch = 1 << 18;
-
 /** Regions that are not clear become so when they are no larger than the area; then those that are not opaque. */
 function removeSpecks(matte: Plane, area: number): Plane {
   const { width, height } = matte;
-  const n = width * height;
-  const [seen, open] = [new Uint8Array(n), new Uint8Array(n)];
-  for (let from = 0; from < n; from += stretch) {
-    const part = (data: Float32Array | Uint8Array): Float32Array | Uint8Array => data.subarray(from, from + stretch);
-    inArenaNow((arena) => {
-      const { length } = part(seen);
-      const [above, below] = [arena.room(length), arena.room(length)];
-      arena.run.aboveAndBelow(length, arena.put(part(matte.data)), 0.02, 0.98, above, below);
-      arena.take(above, part(seen));
-      arena.take(below, part(open));
-    });
-  }
   // Copied when something is to be changed.
   let { data } = matte;
-  const drop = (mask: Uint8Array, value: number): void => {
-    const { start, end, region, area: areas } = regionRuns(mask, width, height);
+  const drop = (above: number, below: number, value: number): void => {
+    const { start, end, region, area: areas } = regionRuns({ values: data, above, below }, width, height);
     for (let i = 0; i < region.length; i++) {
       if (areas[region[i]] > area) continue;
       if (data === matte.data) data = data.slice();
       data.fill(value, start[i], end[i]);
-      if (value === 0) open.fill(1, start[i], end[i]);
     }
   };
-  drop(seen, 0);
-  drop(open, 1);
+  drop(0.02, Infinity, 0);
+  drop(-Infinity, 0.98, 1);
   return data === matte.data ? matte : { width, height, data };
 }
 

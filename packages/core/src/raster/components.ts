@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { inArenaNow, type Arena } from '../context/compiled';
 
 /** Connected regions of a mask as runs: stretches of a row that belong to it. */
 export interface RegionRuns {
@@ -11,13 +11,17 @@ export interface RegionRuns {
   area: number[];
 }
 
+/** What belongs to a region: the non-zero bytes of a mask, or numbers that lie between two limits. */
+type Belonging = Uint8Array | { values: Float32Array; above: number; below: number };
+
 /**
- * Regions of non-zero pixels that touch along a side or a corner. Runs of each row are joined to those they touch in the
+ * Regions of pixels that touch along a side or a corner. Runs of each row are joined to those they touch in the
  * row above (union-find). Costs a look at each pixel, and the runs.
  */
-export function regionRuns(mask: Uint8Array, width: number, height: number): RegionRuns {
-  const { start, end, rows } = runsOf(mask, width, height);
-  const parent = Int32Array.from(start.keys());
+export function regionRuns(what: Belonging, width: number, height: number): RegionRuns {
+  const { start, end, rows } = runsOf(what, width, height);
+  const parent = new Int32Array(start.length);
+  for (let i = 0; i < parent.length; i++) parent[i] = i;
   const rootOf = (i: number): number => {
     while (parent[i] !== i) i = parent[i] = parent[parent[i]];
     return i;
@@ -53,18 +57,19 @@ export function regionRuns(mask: Uint8Array, width: number, height: number): Reg
 /** Rows that are looked through at a time. */
 const band = 64;
 
-/** The runs of a mask, and the number of each row's first. */
-function runsOf(mask: Uint8Array, width: number, height: number): { start: Int32Array; end: Int32Array; rows: Int32Array } {
+/** The runs of what belongs to a region, and the number of each row's first. */
+function runsOf(what: Belonging, width: number, height: number): { start: Int32Array; end: Int32Array; rows: Int32Array } {
   const found: { start: Int32Array; end: Int32Array }[] = [];
   for (let y = 0; y < height; y += band) {
     const from = y * width;
-    const part = mask.subarray(from, (y + band) * width);
+    const rows = Math.min(band, height - y);
     found.push(
       inArenaNow((arena) => {
         // No row has more runs than every second pixel.
-        const most = 4 * ((part.length + band) >> 1);
+        const most = 4 * ((width * rows + rows) >> 1);
         const [starts, ends] = [arena.room(most), arena.room(most)];
-        const count = arena.run.runsOf(arena.put(part), width, part.length / width, starts, ends);
+        const mask = maskIn(arena, what, from, width * rows);
+        const count = arena.run.runsOf(mask, width, rows, starts, ends);
         const [start, end] = [new Int32Array(count), new Int32Array(count)];
         arena.take(starts, start);
         arena.take(ends, end);
@@ -90,6 +95,14 @@ function runsOf(mask: Uint8Array, width: number, height: number): { start: Int32
     rows[y] = i;
   }
   return { start, end, rows };
+}
+
+/** The address of a mask of so many pixels, the first of them being `from`. */
+function maskIn(arena: Arena, what: Belonging, from: number, n: number): number {
+  if (what instanceof Uint8Array) return arena.put(what.subarray(from, from + n));
+  const mask = arena.room(n);
+  arena.run.between(n, arena.put(what.values.subarray(from, from + n)), what.above, what.below, mask);
+  return mask;
 }
 
 /** Connected regions of a mask. */

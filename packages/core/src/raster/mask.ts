@@ -49,11 +49,21 @@ export interface CodesAndNumbers {
 
 /** 1 wherever either plane differs from another's, else 0. */
 export function differing(one: CodesAndNumbers, other: CodesAndNumbers): Uint8Array {
-  return bytesFrom(one.codes.length, (arena, out) => {
-    const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => arena.put(data));
-    arena.run.differing(one.codes.length, ...planes, out);
-  });
+  const out = new Uint8Array(one.codes.length);
+  for (let from = 0; from < out.length; from += stretch) {
+    const part = out.subarray(from, from + stretch);
+    inArenaNow((arena) => {
+      const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => arena.put(data.subarray(from, from + part.length)));
+      const goal = arena.room(part.length);
+      arena.run.differing(part.length, ...planes, goal);
+      arena.take(goal, part);
+    });
+  }
+  return out;
 }
+
+/** Pixels that are compared at a time: what is put in an arena for them stays close at hand. */
+const stretch = 1 << 15;
 
 /** What both masks have. */
 export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {

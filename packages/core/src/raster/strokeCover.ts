@@ -1,4 +1,5 @@
 import { fillPolygon } from './fillPolygon';
+import { nearWay } from './nearWay';
 import { makePlane, type Plane } from './plane';
 
 /** Points in order, each x, y and optionally the pen's pressure, 0 to 1; px of the full-size shot. */
@@ -38,11 +39,13 @@ export interface Cover {
  */
 export function strokeCover(stroke: Stroke, width: number, height: number, scale: number): Cover | undefined {
   const radius = Math.max(0.5, stroke.radius * scale);
+  // A hard tip still ends over one pixel, so that its rim is not a staircase.
+  const end = radius + 0.5;
   const points = stroke.points.map((p) => [p[0] * scale, p[1] * scale, p[2] ?? 1]);
-  const left = Math.max(0, Math.floor(Math.min(...points.map((p) => p[0])) - radius));
-  const top = Math.max(0, Math.floor(Math.min(...points.map((p) => p[1])) - radius));
-  const right = Math.min(width - 1, Math.ceil(Math.max(...points.map((p) => p[0])) + radius));
-  const bottom = Math.min(height - 1, Math.ceil(Math.max(...points.map((p) => p[1])) + radius));
+  const left = Math.max(0, Math.floor(Math.min(...points.map((p) => p[0])) - end));
+  const top = Math.max(0, Math.floor(Math.min(...points.map((p) => p[1])) - end));
+  const right = Math.min(width - 1, Math.ceil(Math.max(...points.map((p) => p[0])) + end));
+  const bottom = Math.min(height - 1, Math.ceil(Math.max(...points.map((p) => p[1])) + end));
   if (right < left || bottom < top) return undefined;
   const plane: Plane = {
     width: right - left + 1,
@@ -50,15 +53,14 @@ export function strokeCover(stroke: Stroke, width: number, height: number, scale
     data: new Float32Array((right - left + 1) * (bottom - top + 1)),
   };
   const hard = Math.min(1, Math.max(0, stroke.hardness));
-  // A hard tip still ends over one pixel, so that its rim is not a staircase.
   const fall = Math.max(1, radius * (1 - hard));
-  const end = radius + 0.5;
   points.forEach(([x1, y1, s1], i) => {
     const [x0, y0, s0] = points[Math.max(0, i - 1)];
     const [dx, dy] = [x1 - x0, y1 - y0];
     const length2 = dx * dx + dy * dy;
-    for (let y = Math.max(top, Math.floor(Math.min(y0, y1) - radius)); y <= Math.min(bottom, Math.ceil(Math.max(y0, y1) + radius)); y++) {
-      for (let x = Math.max(left, Math.floor(Math.min(x0, x1) - radius)); x <= Math.min(right, Math.ceil(Math.max(x0, x1) + radius)); x++) {
+    const rows = nearWay(x0, y0, x1, y1, end, width, height);
+    for (let k = 0, y = rows.top; k < rows.ends.length; k += 2, y++) {
+      for (let x = rows.ends[k]; x < rows.ends[k + 1]; x++) {
         const px = x + 0.5 - x0;
         const py = y + 0.5 - y0;
         const t = length2 > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / length2)) : 0;
