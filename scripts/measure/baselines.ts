@@ -1,7 +1,7 @@
 import {
   borderOf,
   compareWithPlate,
-  encodeQuickly,
+  encodedLight,
   enlarge,
   gaussian,
   grownMask,
@@ -29,7 +29,7 @@ export async function hardCut(shot: Picture, marks: readonly Mark[], context: Co
 /** The hard cut by what differs from an aligned plate of the same exposure. */
 export async function hardDifference(shot: Picture, plate: Picture, context: Context): Promise<Plane> {
   const seen = makePlane(shot.width, shot.height, 1);
-  const { body } = await compareWithPlate(encoded(shot), plate, seen, plainDifference, context);
+  const { body } = await compareWithPlate(await encodedLight(shot, context), plate, seen, plainDifference, context);
   return { width: shot.width, height: shot.height, data: Float32Array.from(body) };
 }
 
@@ -50,9 +50,9 @@ export async function trueBand(shot: Picture, truth: Plane, context: Context): P
   return plainClosedForm(shot, state, makePlane(shot.width, shot.height, 0.5), context);
 }
 
-function plainClosedForm(shot: Picture, state: Uint8Array, opacity: Plane, context: Context): Promise<Plane> {
+async function plainClosedForm(shot: Picture, state: Uint8Array, opacity: Plane, context: Context): Promise<Plane> {
   const guess = { opacity, trust: makePlane(shot.width, shot.height) };
-  return solveClosedForm(encoded(shot), state, guess, { rounds: 100, dataWeight: 0 }, context);
+  return solveClosedForm(await encodedLight(shot, context), state, guess, { rounds: 100, dataWeight: 0 }, context);
 }
 
 /** The subject's colour by arithmetic from what nobody has: the true opacity and a picture of the true background. */
@@ -63,8 +63,4 @@ export function arithmeticColour(shot: Picture, truth: Plane, plate: Picture): P
       return Math.min(1, Math.max(0, (v - (1 - a) * plate[c][p]) / a));
     });
   return { width: shot.width, height: shot.height, r: own('r'), g: own('g'), b: own('b') };
-}
-
-function encoded({ width, height, r, g, b }: Picture): Picture {
-  return { width, height, r: encodeQuickly(r), g: encodeQuickly(g), b: encodeQuickly(b) };
 }

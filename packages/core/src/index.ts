@@ -19,6 +19,7 @@ export * from './colour/srgb';
 export * from './colour/premultiplied';
 export * from './colour/oklab';
 export * from './colour/cielab';
+export * from './colour/perceived';
 export * from './colour/whitepoint';
 export * from './matte/marks';
 export * from './matte/roughCut';

@@ -1,7 +1,7 @@
 import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
-import { seenPicture, type Picture } from '../raster/plane';
+import { seenPicture, withOpacity, type Picture } from '../raster/plane';
 import { rootTable, type OklabPlanes } from './oklab';
 import { encodeTable } from './srgb';
 
@@ -12,14 +12,16 @@ export interface Perceived {
   light: Picture;
 }
 
-interface PerceiveJob extends Perceived {
+interface PerceiveJob extends Pick<Perceived, 'light'> {
   picture: Picture;
+  /** Left out where only mixing is wanted. */
+  lab?: OklabPlanes;
 }
 
 /** Pixels that a thread takes at a time. */
 const stretch = 32768;
 
-/** Turns a picture from linear light to both, stretch by stretch. */
+/** Turns a picture from linear light to either or both, stretch by stretch. */
 export const perceiveStretch: Kernel<PerceiveJob> = {
   name: 'perceiveStretch',
   begin:
@@ -31,10 +33,12 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
       inArenaNow((arena) => {
         const given = [picture.r, picture.g, picture.b].map((c) => arena.put(own(c)));
         const codes = arena.put(encodeTable);
-        const made = Array.from({ length: 6 }, () => arena.room(4 * (to - from)));
-        arena.run.perceive(to - from, ...given, arena.put(rootTable), ...made.slice(0, 3));
-        given.forEach((c, k) => arena.run.encode(to - from, c, codes, made[3 + k]));
-        [lab.l, lab.a, lab.b, light.r, light.g, light.b].forEach((plane, k) => arena.take(made[k], own(plane)));
+        const made = given.map(() => arena.room(4 * (to - from)));
+        given.forEach((c, k) => arena.run.encode(to - from, c, codes, made[k]));
+        [light.r, light.g, light.b].forEach((plane, k) => arena.take(made[k], own(plane)));
+        if (!lab) return;
+        arena.run.perceive(to - from, ...given, arena.put(rootTable), ...made);
+        [lab.l, lab.a, lab.b].forEach((plane, k) => arena.take(made[k], own(plane)));
       });
     },
 };
@@ -42,12 +46,26 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
 /** @param picture linear light; its opacity is left out @throws AbortError */
 export async function perceived(picture: Picture, context: Context): Promise<Perceived> {
   const { width, height } = picture;
-  const n = width * height;
-  const [l, a, b, red, green, blue] = Array.from({ length: 6 }, () => sharedFloats(n, context));
-  const [lab, light] = [
-    { width, height, l, a, b },
-    { width, height, r: red, g: green, b: blue },
-  ];
-  await together(perceiveStretch, { picture: await seenPicture(picture, context), lab, light }, Math.ceil(n / stretch), context);
-  return { lab, light };
+  const [l, a, b] = threePlanes(picture, context);
+  const lab = { width, height, l, a, b };
+  return { lab, light: await encodedLight(picture, context, lab) };
+}
+
+/**
+ * Only the light in which mixing is taken as linear.
+ *
+ * @param lab filled on the way, if there is one
+ * @throws AbortError
+ */
+export async function encodedLight(picture: Picture, context: Context, lab?: OklabPlanes): Promise<Picture> {
+  const { width, height } = picture;
+  const [r, g, b] = threePlanes(picture, context);
+  const light = { width, height, r, g, b };
+  const job: PerceiveJob = { picture: await seenPicture(withOpacity(picture), context), light, ...(lab && { lab }) };
+  await together(perceiveStretch, job, Math.ceil((width * height) / stretch), context);
+  return light;
+}
+
+function threePlanes({ width, height }: Picture, context: Context): Float32Array[] {
+  return Array.from({ length: 3 }, () => sharedFloats(width * height, context));
 }

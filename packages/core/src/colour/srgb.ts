@@ -57,13 +57,6 @@ export function encodedQuickly(v: number): number {
   return encodeTable[k] + (t - k) * (encodeTable[k + 1] - encodeTable[k]);
 }
 
-/** A plane of linear light, encoded the same way. */
-export function encodeQuickly(light: Float32Array): Float32Array {
-  const out = new Float32Array(light.length);
-  for (let i = 0; i < light.length; i++) out[i] = encodedQuickly(light[i]);
-  return out;
-}
-
 const decodeTable = Float64Array.from({ length: Math.ceil(1.25 * encodeSteps) + 2 }, (_, i) => decodeSrgb(i / encodeSteps));
 
 /** sRGB code value, 0 to 1.25, to linear light by an interpolated table; error below 1e-6. */

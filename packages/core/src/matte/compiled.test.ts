@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { inArenaNow } from '../context/compiled';
 import { plainContext } from '../context/context';
-import { perceived } from '../colour/perceived';
+import { encodedLight, perceived } from '../colour/perceived';
 import { oklabOf } from '../colour/oklab';
 import { encodeSrgb } from '../colour/srgb';
 import { seeded } from '../raster/random';
@@ -76,6 +76,7 @@ describe('compiled code does what its words say', () => {
       expect(Math.max(Math.abs(lab.l[p] - l), Math.abs(lab.a[p] - a), Math.abs(lab.b[p] - b))).toBeLessThan(4e-4);
       expect(Math.abs(light.b[p] - encodeSrgb(shot.b[p]))).toBeLessThan(2e-3);
     }
+    expect(await encodedLight(shot, context)).toEqual(light);
   });
 
   test('a border lies on both sides of every change', () => {

@@ -1,4 +1,4 @@
-import { encodeQuickly } from '../colour/srgb';
+import { encodedLight } from '../colour/perceived';
 import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
@@ -47,7 +47,7 @@ export async function compareWithPlate(
 ): Promise<Difference> {
   const { width, height } = light;
   const n = width * height;
-  const behind = { width, height, r: encodeQuickly(plate.r), g: encodeQuickly(plate.g), b: encodeQuickly(plate.b) };
+  const behind = await encodedLight(plate, context);
   const away = apart(light, behind);
   const noise = Math.max(0.004, typicalNoise(light, behind, seen));
   await pause(context, 'Comparing with the plate', 0.3);

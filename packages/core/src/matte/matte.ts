@@ -1,9 +1,9 @@
 import { alignPicture } from '../align/align';
 import type { Triple } from '../colour/oklab';
-import { perceived } from '../colour/perceived';
-import { encodeQuickly, linearOfHex } from '../colour/srgb';
+import { encodedLight, perceived } from '../colour/perceived';
+import { linearOfHex } from '../colour/srgb';
 import { bytesFrom } from '../context/compiled';
-import type { Context } from '../context/context';
+import { pause, type Context } from '../context/context';
 import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
 import { busyness } from './busyness';
@@ -128,9 +128,12 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const smallLab = seenFeatures({ ...lab, busy: busyness(middleLab, small.width, small.height).map((v) => busyWeight * v) }, context);
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
+  await pause(context, 'Reducing the shot', 1);
+  const cuts = cutMemory(levels);
+  await pause(context, 'Reducing the shot', 1);
   return {
-    ...{ shot, fine, middle, light, smallLight, levels, cuts: cutMemory(levels), sure: makePlane(middle.width, middle.height, 1) },
-    ...(fine !== shot && { fineLight: pictureOf(planesOf(withOpacity(fine)).map((p) => ({ ...p, data: encodeQuickly(p.data) }))) }),
+    ...{ shot, fine, middle, light, smallLight, levels, cuts, sure: makePlane(middle.width, middle.height, 1) },
+    ...(fine !== shot && { fineLight: await encodedLight(fine, context) }),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
     last: {},
   };
