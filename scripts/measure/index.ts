@@ -250,6 +250,7 @@ for (const [name, shotPath, truthPath] of [
   ['goat', 'demo/pictures/goat-quay.jpg', 'demo/truth/goat-quay/alpha.png'],
   ['weathervane', 'demo/pictures/weathervane.jpg', 'demo/truth/weathervane/alpha.png'],
   ['lantern', 'demo/pictures/lantern-greencloth.jpg', 'demo/truth/lantern-greencloth/alpha.png'],
+  ['clip, frame 0012', 'demo/truth/goat-clip/frame-0012.jpg', 'demo/truth/goat-clip/alpha-0012.png'],
   ['clip, frame 0020', 'demo/truth/goat-clip/frame-0020.jpg', 'demo/truth/goat-clip/alpha-0020.png'],
 ] as const) {
   const shot = await pictureAt(shotPath);

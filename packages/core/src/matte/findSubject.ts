@@ -32,15 +32,16 @@ const placeWeight = 0.9;
 
 /**
  * Subjects proposed from the border's colours, from busy texture, and from centrality: a guess by each mixture
- * of these, then colour models and minimum cuts in turn. Not for people only; a proposal, to be taken or dropped.
+ * of these, and by texture anywhere, then colour models and minimum cuts in turn. Not for people only; a proposal, to be taken
+ * or dropped.
  *
- * @returns up to three that differ, best first; none when nothing stands out
+ * @returns up to four that differ, best first wherever they lie; none when nothing stands out
  * @throws AbortError
  */
 export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
   const [lab] = ground.levels;
   const { width, height } = lab;
-  const guesses = firstGuesses(lab);
+  const { guesses, apart } = firstGuesses(lab);
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
@@ -49,7 +50,7 @@ export async function findSubject(ground: MatteGround, context: Context): Promis
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
     const marks = marksFor(label, width, height, ground.ratios[0] * context.scale);
-    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(guesses[0], label, width, height) });
+    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(apart, label, width, height) });
   }
   return found.sort((a, b) => b.score - a.score);
 }
@@ -62,7 +63,8 @@ function normalised(values: Float32Array): Float32Array {
   return values.map((v) => Math.min(1, Math.max(0, (v - low) / (high - low + 1e-6))));
 }
 
-function firstGuesses(lab: Features): Float32Array[] {
+/** Where a subject may be; and how much each pixel differs from the rim in colour and from smooth ground in texture, wherever it lies. */
+function firstGuesses(lab: Features): { guesses: Float32Array[]; apart: Float32Array } {
   const { width, height } = lab;
   const n = width * height;
   const colours = fitColourModel(lab, rimOf(width, height), 8);
@@ -78,7 +80,8 @@ function firstGuesses(lab: Features): Float32Array[] {
     const y = (Math.floor(p / width) + 0.5) / height - 0.5;
     return Math.exp(-(x * x) / 0.06 - (y * y) / 0.08);
   };
-  return mixtures.map((m) => texture.map((t, p) => (m * t + (1 - m) * colour[p]) * centre(p)));
+  const central = mixtures.map((m) => texture.map((t, p) => (m * t + (1 - m) * colour[p]) * centre(p)));
+  return { guesses: [...central, texture], apart: texture.map((t, p) => (t + colour[p]) / 2) };
 }
 
 /** Pixels within a twentieth of the shorter side from the picture's rim. */
@@ -131,7 +134,7 @@ function overlap(a: Uint8Array, b: Uint8Array): number {
   return any > 0 ? both / any : 0;
 }
 
-/** How many times as much the first guess says for what lies along the border inside as for what lies along it outside. */
+/** How many times as much is said for what lies along the border inside as for what lies along it outside. */
 function standsApart(guess: Float32Array, label: Uint8Array, width: number, height: number): number {
   const reach = 0.04 * Math.max(width, height);
   const fromIt = distanceTo(label, width, height, reach + 1).data;
