@@ -4,6 +4,7 @@ export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
 export { bandAgainst, bandAsks, bandStates, between, growMask, runsOf, widenMask } from './masks';
+export { blurRows } from './blur';
 export { followWays } from './geodesic';
 export { borderOf, joinAll, joinRibbon, jointsOn, markLabel, numberPixels, pullAnew, takeSides } from './ribbon';
 export { addDown, takeAcross } from './resize';

@@ -30,6 +30,7 @@ interface Functions {
   takeSides(n: number, node: number, sides: number, label: number): void;
   pullAnew(n: number, ...places: number[]): void;
   borderOf(label: number, width: number, height: number, out: number): void;
+  blurRows(width: number, height: number, ...places: number[]): void;
   addDown(rows: number, width: number, count: number, weights: number, out: number): void;
   takeAcross(row: number, first: number, count: number, weights: number, width: number, out: number): void;
   perceive(n: number, ...places: number[]): void;

@@ -1,3 +1,4 @@
+import { inArenaNow } from '../context/compiled';
 import { makePlane, type Plane } from './plane';
 
 /**
@@ -50,29 +51,18 @@ export function gaussian(p: Plane, sigma: number): Plane {
   }
   for (let k = 0; k <= radius; k++) kernel[k] /= total;
   const { width, height } = p;
-  const across = new Float32Array(width * height);
-  const padded = new Float32Array(width + 2 * radius);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    padded.fill(p.data[row], 0, radius);
-    padded.set(p.data.subarray(row, row + width), radius);
-    padded.fill(p.data[row + width - 1], radius + width);
-    for (let x = 0; x < width; x++) {
-      let sum = kernel[0] * padded[x + radius];
-      for (let k = 1; k <= radius; k++) sum += kernel[k] * (padded[x + radius - k] + padded[x + radius + k]);
-      across[row + x] = sum;
-    }
-  }
   const out = makePlane(width, height);
-  for (let y = 0; y < height; y++) {
-    const at = y * width;
-    for (let x = 0; x < width; x++) out.data[at + x] = kernel[0] * across[at + x];
-    for (let k = 1; k <= radius; k++) {
-      const up = Math.max(0, y - k) * width;
-      const down = Math.min(height - 1, y + k) * width;
-      const w = kernel[k];
-      for (let x = 0; x < width; x++) out.data[at + x] += w * (across[up + x] + across[down + x]);
-    }
+  // Rows around a band are blurred across once more for it: few, where it is high.
+  const band = Math.max(128, 4 * radius);
+  for (let from = 0; from < height; from += band) {
+    const to = Math.min(height, from + band);
+    const [top, bottom] = [Math.max(0, from - radius), Math.min(height, to + radius)];
+    inArenaNow((arena) => {
+      const source = arena.put(p.data.subarray(top * width, bottom * width));
+      const rooms = [width + 2 * radius, (bottom - top) * width, (to - from) * width].map((n) => arena.room(4 * n));
+      arena.run.blurRows(width, height, top, bottom, from, to, source, arena.put(kernel), radius, ...rooms);
+      arena.take(rooms[2], out.data.subarray(from * width, to * width));
+    });
   }
   return out;
 }
