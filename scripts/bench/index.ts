@@ -177,7 +177,7 @@ await row('Matte by difference, aligning included', () =>
 );
 await row('Finding the subject', () => findSubject(ground, context));
 await row('Edge colour', () => edgeColour(shot, careful, context));
-await row('Walking the edge, old background in it measured', () => edgeWalk(subject, behind, 1));
+await row('Walking the edge, old background in it measured', () => edgeWalk(subject, behind, context));
 await row('Plate, smooth', () => smoothFill(behind, filled.hole, context), inpaintThere);
 const mayCopy = { ...careful, data: careful.data.map((a) => (a > 0.01 ? 0 : 1)) };
 await row('Plate, patch', () => patchFill(behind, filled.hole, mayCopy, 1, context), inpaintThere);

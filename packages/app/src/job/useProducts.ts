@@ -80,7 +80,7 @@ export function useProducts(job: OpenJob): Products {
             if (answer.kind === 'progress') {
               const elapsed = performance.now() - began;
               if (elapsed > 300) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
-            } else if (answer.kind === 'figures') setFigures(answer.figures);
+            } else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
             else if (answer.kind === 'scopes') setScopes(answer.scopes);
             else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
           }),

@@ -44,7 +44,7 @@ export interface Figures {
   };
   /** Both sides as they are seen, banding, and what moves cast and tone. */
   sides?: Products['sides'];
-  matching?: Matching;
+  matching?: Matching | undefined;
   clipped?: { white: number; black: number };
   lamps?: BenchLamps;
 }
@@ -64,6 +64,7 @@ export type Reference = Region | undefined;
 /** One message while an answer is being worked out. */
 export type Answer =
   | { kind: 'shown'; shown: Shown }
+  /** Some of them; what is not told stays. */
   | { kind: 'figures'; figures: Figures }
   /** The subject’s side and the background’s, in the finished picture. */
   | { kind: 'scopes'; scopes: Scope[] }

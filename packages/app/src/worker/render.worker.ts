@@ -1,5 +1,4 @@
 import {
-  edgeWalk,
   fromSamples,
   hexOf,
   luminanceOf,
@@ -44,8 +43,9 @@ import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference,
 type Listener = (answer: Answer) => void;
 type Wanted = Pick<Request, 'recipe' | 'subject'>;
 
-/** The order in which the rest of the line is worked out after what is looked at. */
-const line: ViewName[] = ['shot', 'matte', 'band', 'subject', 'plate', 'background', 'finished', 'beyond', 'showing', 'distances'];
+/** The order in which the line is worked out after what is looked at: first what the cut is judged by, then the rest. */
+const cut: ViewName[] = ['shot', 'matte', 'band', 'subject'];
+const rest: ViewName[] = ['plate', 'background', 'finished', 'beyond', 'showing', 'distances'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -109,10 +109,12 @@ class Renderer {
         await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
         if (!sharp) continue;
-        const rest = [...(request.also ?? []), ...line].filter((view) => view !== request.first);
-        for (const view of rest) await this.show(request, view, context, listen);
+        const others = (views: ViewName[]): ViewName[] => views.filter((view) => view !== request.first);
+        for (const view of others(cut)) await this.show(request, view, context, listen);
+        listen({ kind: 'figures', figures: await this.measureCut(request, context) });
+        for (const view of others([...(request.also ?? []), ...rest])) await this.show(request, view, context, listen);
         if (request.first !== 'finished') await this.scopes(request.recipe, context, listen);
-        listen({ kind: 'figures', figures: await this.measure(request, context) });
+        listen({ kind: 'figures', figures: await this.measureRest(request, context) });
       }
       return true;
     } catch (error) {
@@ -299,17 +301,11 @@ class Renderer {
     }
   }
 
-  private async measure({ recipe, subject: chosen }: Wanted, context: Context): Promise<Figures> {
-    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, chosen);
+  private async measureCut({ recipe, subject }: Wanted, context: Context): Promise<Figures> {
+    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
     const { scale } = context;
     const { matte, solved, note, screen, fits } = await make('matte');
-    const { subject, behind } = await make('unmixed');
-    const edge = edgeWalk(subject, behind, scale);
-    const plate = await make('plate');
-    const shows = await make('showing');
-    const sides = await make('sides');
-    const matching = await make('matching');
-    const finished = await make('composite');
+    const edge = await make('edge');
     return {
       matte: {
         ...matteFigures(matte, 24 * scale * scale),
@@ -320,6 +316,17 @@ class Renderer {
         ...(fits !== undefined && { fits }),
       },
       edge,
+    };
+  }
+
+  private async measureRest({ recipe, subject }: Wanted, context: Context): Promise<Figures> {
+    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
+    const plate = await make('plate');
+    const shows = await make('showing');
+    const sides = await make('sides');
+    const matching = await make('matching');
+    const finished = await make('composite');
+    return {
       plate: {
         grow: plate.grow,
         suggested: plate.suggested,
@@ -334,7 +341,7 @@ class Renderer {
         places: shows.places,
       },
       sides,
-      ...(matching && { matching }),
+      matching,
       clipped: clippedShare(finished),
       lamps: await make('lamps'),
     };

@@ -1,8 +1,10 @@
-import { components } from '../raster/components';
+import { pause, type Context } from '../context/context';
+import { regionRuns } from '../raster/components';
+import { boxAround, croppedPicture, grownBox } from '../raster/crop';
 import { gaussian } from '../raster/filter';
-import type { Picture, Plane } from '../raster/plane';
+import type { Picture } from '../raster/plane';
 import { leftover } from './leftover';
-import { maskOf } from '../raster/mask';
+import { notClear, notOpaque } from './matteFigures';
 
 /** One stretch of the subject's edge, and what was measured there. */
 export interface EdgePlace {
@@ -34,20 +36,32 @@ export function concernOf(p: EdgePlace): number {
  *
  * @param subject the subject with its edge colour and straight opacity
  * @param behind what is or was behind it
- * @param scale pixels of the pictures per full-size pixel
+ * @throws AbortError
  */
-export function edgeWalk(subject: Picture, behind: Picture, scale: number, spacing = 90): EdgePlace[] {
-  const { width, height } = subject;
-  const data = subject.a ?? new Float32Array(width * height).fill(1);
-  const matte: Plane = { width, height, data };
-  const smooth = gaussian(matte, Math.max(1, 3 * scale)).data;
+export async function edgeWalk(subject: Picture, behind: Picture, context: Context, spacing = 90): Promise<EdgePlace[]> {
+  const { scale } = context;
   const around = Math.max(2, 10 * scale);
-  const soft = gaussian({ ...matte, data: data.map((v) => (v > 0.02 && v < 0.98 ? 1 : 0)) }, around).data;
-  const border = gaussian({ ...matte, data: borderOf(data, width, height) }, around).data;
-  const left = leftover(subject, behind);
-  const leftSum = gaussian({ ...left, data: left.data.map((v, p) => v * data[p] * (1 - data[p])) }, around).data;
-  const leftWeight = gaussian({ ...left, data: left.data.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))) }, around).data;
-  const loose = gaussian({ ...matte, data: speckCentres(data, width, height, 24 * scale * scale) }, around).data;
+  // Where nothing is subject there is nothing to walk along.
+  const box = subject.a && boxAround({ ...subject, data: subject.a }, 0.02);
+  if (!box) return [];
+  const seen = grownBox(box, Math.ceil(4 * around), subject, 64);
+  const [own, old] = [croppedPicture(subject, seen), croppedPicture(behind, seen)];
+  const { width, height } = seen;
+  const data = own.a!;
+  const smooth = gaussian({ width, height, data }, Math.max(1, 3 * scale)).data;
+  let done = 0;
+  const spread = async (values: Float32Array): Promise<Float32Array> => {
+    await pause(context, 'Walking the edge', done++ / 6);
+    return gaussian({ width, height, data: values }, around).data;
+  };
+  const soft = await spread(data.map((v) => (v > 0.02 && v < 0.98 ? 1 : 0)));
+  const border = await spread(borderOf(data, width, height));
+  await pause(context);
+  const left = leftover(own, old).data;
+  const leftSum = await spread(left.map((v, p) => v * data[p] * (1 - data[p])));
+  const leftWeight = await spread(left.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))));
+  const loose = await spread(speckCentres(data, width, height, 24 * scale * scale));
+  await pause(context);
   const gap = spacing * scale;
   const cell = Math.max(1, gap);
   const columns = Math.ceil(width / cell) + 1;
@@ -67,13 +81,15 @@ export function edgeWalk(subject: Picture, behind: Picture, scale: number, spaci
       let near = false;
       for (let dy = -1; dy <= 1 && !near; dy++) {
         for (let dx = -1; dx <= 1 && !near; dx++) {
-          near = (taken.get((cy + dy) * columns + cx + dx) ?? []).some((q) => Math.hypot(q.x * scale - x, q.y * scale - y) < gap);
+          near = (taken.get((cy + dy) * columns + cx + dx) ?? []).some(
+            (q) => Math.hypot(q.x * scale - seen.left - x, q.y * scale - seen.top - y) < gap,
+          );
         }
       }
       if (near) continue;
       const place = {
-        x: (x + 0.5) / scale,
-        y: (y + 0.5) / scale,
+        x: (seen.left + x + 0.5) / scale,
+        y: (seen.top + y + 0.5) / scale,
         outX: -gx / steepness,
         outY: -gy / steepness,
         softness: soft[p] / Math.max(1e-6, border[p]) / scale,
@@ -103,15 +119,12 @@ function borderOf(data: Float32Array, width: number, height: number): Float32Arr
 /** 1 on one pixel of each loose speck and enclosed pinhole up to an area. */
 function speckCentres(data: Float32Array, width: number, height: number, most: number): Float32Array {
   const out = new Float32Array(data.length);
-  for (const solid of [true, false]) {
-    const mask = maskOf(data, (v) => (solid ? v > 0.02 : v < 0.98));
-    const { label, area } = components(mask, width, height);
-    const seen = new Uint8Array(area.length);
-    label.forEach((id, p) => {
-      if (id === 0 || seen[id] || area[id] > most) return;
-      seen[id] = 1;
-      out[p] = 1;
-    });
+  for (const limits of [notClear, notOpaque]) {
+    const { start, region, area } = regionRuns({ values: data, ...limits }, width, height);
+    // Regions are numbered in the order in which they begin.
+    for (let i = 0, next = 1; i < region.length; i++) {
+      if (region[i] === next && area[next++] <= most) out[start[i]] = 1;
+    }
   }
   return out;
 }

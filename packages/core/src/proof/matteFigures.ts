@@ -1,6 +1,5 @@
-import { components } from '../raster/components';
+import { regionRuns } from '../raster/components';
 import type { Plane } from '../raster/plane';
-import { maskOf } from '../raster/mask';
 
 /** What can be said of a matte without knowing the truth. */
 export interface MatteFigures {
@@ -13,6 +12,10 @@ export interface MatteFigures {
   pinholes: number;
 }
 
+/** Opacity of what may be a speck, and of what may be a pinhole. */
+export const notClear = { above: 0.02, below: Infinity };
+export const notOpaque = { above: -Infinity, below: 0.98 };
+
 /** @param smallest area up to which a region counts as a speck or a pinhole, px² of this matte */
 export function matteFigures(matte: Plane, smallest: number): MatteFigures {
   const { width, height, data } = matte;
@@ -23,9 +26,7 @@ export function matteFigures(matte: Plane, smallest: number): MatteFigures {
     covered += v;
     if (v > 0.01 && v < 0.99) soft++;
   }
-  const small = (solid: boolean): number => {
-    const mask = maskOf(data, (v) => (solid ? v > 0.02 : v < 0.98));
-    return components(mask, width, height).area.filter((area, i) => i > 0 && area <= smallest).length;
-  };
-  return { subject: covered / data.length, soft: soft / data.length, specks: small(true), pinholes: small(false) };
+  const small = (limits: typeof notClear): number =>
+    regionRuns({ values: data, ...limits }, width, height).area.filter((area, i) => i > 0 && area <= smallest).length;
+  return { subject: covered / data.length, soft: soft / data.length, specks: small(notClear), pinholes: small(notOpaque) };
 }

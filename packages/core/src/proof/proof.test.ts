@@ -1,3 +1,4 @@
+import { isAbort, plainContext } from '../context/context';
 import { makePicture } from '../raster/plane';
 import { pictureFrom, softDisc, sum } from '../testing/scenes';
 import { bandOutside, halo, matteErrors, meanDeltaE, psnr, ssim } from './compare';
@@ -87,8 +88,8 @@ describe('the walk', () => {
   });
   const behind = flat(0.1, 0.5, 0.1);
 
-  test('goes once around the edge, evenly, looking outwards', () => {
-    const places = edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, 1, 20);
+  test('goes once around the edge, evenly, looking outwards', async () => {
+    const places = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext(), 20);
     expect(places.length).toBeGreaterThan(5);
     expect(places.length).toBeLessThan(12);
     for (const p of places) {
@@ -96,17 +97,61 @@ describe('the walk', () => {
       expect(p.outX * (p.x - 60) + p.outY * (p.y - 50)).toBeGreaterThan(20);
       expect(p.left).toBeCloseTo(0, 3);
     }
-    expect(edgeWalk(flat(1, 1, 1, new Float32Array(width * height)), behind, 1)).toEqual([]);
+    expect(await edgeWalk(flat(1, 1, 1, new Float32Array(width * height)), behind, plainContext())).toEqual([]);
   });
 
-  test('begins where the edge is worst', () => {
+  test('begins where the edge is worst', async () => {
     const half = softDisc(120, 100, 60, 50, 25, 1).data;
     const soft = softDisc(120, 100, 60, 50, 25, 14).data;
     const mixed = half.map((v, p) => (p % width < 60 ? v : soft[p]));
-    const [first] = edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, 1, 20);
+    const [first] = await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, plainContext(), 20);
     expect(first.x).toBeGreaterThan(62);
-    const places = edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, 1, 20).map(concernOf);
+    const places = (await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, plainContext(), 20)).map(concernOf);
     expect(places).toEqual([...places].sort((a, b) => b - a));
+  });
+
+  test('counts each loose speck and pinhole beside it once', async () => {
+    const dirty = disc.data.slice();
+    // Two beside the left of the edge, of two pixels each; one too large to be a speck.
+    for (const p of [50 * width + 28, 50 * width + 29, 56 * width + 29, 57 * width + 29]) dirty[p] = 1;
+    for (let y = 5; y < 15; y++) dirty.fill(1, y * width + 100, y * width + 110);
+    const clean = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext(), 20);
+    const places = await edgeWalk(flat(0.4, 0.2, 0.1, dirty), behind, plainContext(), 20);
+    expect(clean.every((p) => p.specks === 0)).toBe(true);
+    const beside = places.filter((p) => Math.hypot(p.x - 32, p.y - 53) < 12).map((p) => p.specks);
+    expect(beside.length).toBeGreaterThan(0);
+    for (const specks of beside) expect(specks).toBeGreaterThan(0.7);
+    expect(Math.max(...places.map((p) => p.specks))).toBeLessThan(4.1);
+    for (const p of places.filter((q) => q.x > 70 && Math.hypot(q.x - 60, q.y - 50) < 32)) expect(p.specks).toBeLessThan(0.1);
+  });
+
+  test('is the same wherever in a larger picture the subject stands', async () => {
+    const placed = (dx: number, dy: number): Picture => {
+      const large = { width: 500, height: 400 };
+      const a = new Float32Array(500 * 400);
+      for (let y = 0; y < height; y++) a.set(disc.data.subarray(y * width, (y + 1) * width), (y + dy) * 500 + dx);
+      const fill = (v: number): Float32Array => new Float32Array(a.length).fill(v);
+      return { ...large, r: fill(0.4), g: fill(0.2), b: fill(0.1), a };
+    };
+    const back = { ...placed(0, 0), r: new Float32Array(200_000).fill(0.1) };
+    const [one, other] = [
+      await edgeWalk(placed(64, 64), back, plainContext(), 20),
+      await edgeWalk(placed(256, 192), back, plainContext(), 20),
+    ];
+    expect(one.length).toBeGreaterThan(5);
+    const order = (all: typeof one): typeof one => [...all].sort((p, q) => p.y - q.y || p.x - q.x);
+    order(one).forEach((p, i) => {
+      const q = order(other)[i];
+      expect([q.x - p.x, q.y - p.y]).toEqual([192, 128]);
+      expect(q.softness).toBeCloseTo(p.softness, 3);
+    });
+  });
+
+  test('can be cancelled', async () => {
+    const controller = new AbortController();
+    controller.abort();
+    const walk = edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext({ signal: controller.signal }));
+    expect(isAbort(await walk.catch((error: unknown) => error))).toBe(true);
   });
 
   test('finds the old background in the edge’s colour, by its share', () => {

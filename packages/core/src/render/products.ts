@@ -5,6 +5,7 @@ import type { Banding } from '../match/banding';
 import type { Side } from '../match/sides';
 import type { PlateProduct } from '../plate/plate';
 import type { Showing } from '../plate/showing';
+import type { EdgePlace } from '../proof/edgeWalk';
 import type { Picture, Plane } from '../raster/plane';
 import type { Region } from '../raster/strokeCover';
 import type { Outlines } from '../stage/drawn';
@@ -45,6 +46,8 @@ export interface Products {
   unmixed: Unmixed;
   /** The subject with its own colour to the edge, straight opacity. */
   subject: Picture;
+  /** Places along the subject's edge, the worst first. */
+  edge: EdgePlace[];
   plate: PlateProduct;
   /** What of the plate the finished picture shows. */
   showing: Showing;
@@ -84,6 +87,7 @@ export const making: Record<Want, string> = {
   found: 'Looking for the subject',
   unmixed: 'Recovering edge colour',
   subject: 'Recovering edge colour',
+  edge: 'Walking the edge',
   plate: 'Filling the hole',
   showing: 'Weighing what shows',
   shadow: 'Looking for the shadow',

@@ -9,6 +9,7 @@ import { measureGrain, type Grain } from '../match/grain';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
+import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
@@ -82,6 +83,7 @@ class Line {
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),
+      edge: () => this.edge(subject),
       plate: () => this.plate(subject),
       showing: () => this.showing(subject),
       shadow: () => this.shadow(subject),
@@ -174,6 +176,13 @@ class Line {
     return this.remember('subject', this.matteKey(s), async (context) => {
       const shot = await this.picture(s.shot);
       return unmix(shot, await this.matte(s), s.screen.spill, context);
+    });
+  }
+
+  private edge(s: SubjectRecipe): Promise<EdgePlace[]> {
+    return this.remember('edge', this.matteKey(s), async (context) => {
+      const { subject, behind } = await this.unmixed(s);
+      return edgeWalk(subject, behind, context);
     });
   }
 
