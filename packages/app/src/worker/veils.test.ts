@@ -30,7 +30,7 @@ test('what does not show is veiled, what shows is clear', () => {
 });
 
 test('the undecided is dotted, the decided clear; without a band there is nothing', () => {
-  const dots = dotted(plane(16, 16, (x) => (x < 8 ? 1 : 0)));
+  const dots = dotted({ width: 16, height: 16, data: Uint8Array.from({ length: 256 }, (_, p) => (p % 16 < 8 ? 1 : 0)) });
   const share = (from: number, to: number): number => {
     let n = 0;
     for (let y = 0; y < 16; y++) for (let x = from; x < to; x++) n += dots.a![y * 16 + x] > 0 ? 1 : 0;

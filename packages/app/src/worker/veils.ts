@@ -1,4 +1,4 @@
-import { makePicture, type Picture, type Plane } from '@ritaglio/core';
+import { makePicture, type MatteProduct, type Picture, type Plane } from '@ritaglio/core';
 
 /** Distances as grey, light where it is near; even steps are even ratios from 0.5 m to 500 m. */
 export function greyOf({ width, height, data }: Plane): Picture {
@@ -18,7 +18,7 @@ export function dimmed(weight: Plane): Picture {
 }
 
 /** Light dots with an ink rim wherever opacity was solved, clear elsewhere. */
-export function dotted(band: Plane | undefined): Picture {
+export function dotted(band: MatteProduct['band']): Picture {
   if (!band) return makePicture(1, 1, 0);
   const { width, height } = band;
   const out = makePicture(width, height, 0);

@@ -1,6 +1,6 @@
 import { halfCrew } from '../testing/crew';
 import { isAbort, plainContext } from './context';
-import { seenByAll, sharedFloats, takeParts, together, type Crew, type Kernel } from './together';
+import { copyOf, seenByAll, sharedFloats, takeParts, together, type Crew, type Kernel } from './together';
 
 interface Squares {
   from: Float32Array;
@@ -100,5 +100,10 @@ describe('working together', () => {
     const shared = seenByAll(five, context);
     expect([...shared]).toEqual([...five]);
     expect(seenByAll(shared, context)).toBe(shared);
+    for (const data of [five, shared]) {
+      const copy = copyOf(data);
+      expect([copy.buffer.constructor, [...copy]]).toEqual([data.buffer.constructor, [...data]]);
+      expect(copy).not.toBe(data);
+    }
   });
 });

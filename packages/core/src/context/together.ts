@@ -95,3 +95,11 @@ export function seenByAll(data: Float32Array, context: Context): Float32Array {
   out.set(data);
   return out;
 }
+
+/** A copy in memory of the same kind: what every thread of the crew sees need not be copied once more for them. */
+export function copyOf(data: Float32Array): Float32Array {
+  const isSeen = typeof SharedArrayBuffer !== 'undefined' && data.buffer instanceof SharedArrayBuffer;
+  const out = isSeen ? new Float32Array(new SharedArrayBuffer(data.byteLength)) : new Float32Array(data.length);
+  out.set(data);
+  return out;
+}

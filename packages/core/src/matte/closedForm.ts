@@ -97,7 +97,7 @@ export async function solveClosedForm(
     x[i] = known[p];
   }
   await chebyshev(system, x, rounds, context);
-  const data = new Float32Array(known.length);
+  const data = sharedFloats(known.length, context);
   inArenaNow((arena) => {
     const [pixels, solved, out] = [pixel, x, known].map((numbers) => arena.put(numbers));
     const before = last && again ? [again, last.matte.data].map((numbers) => arena.put(numbers)) : [0, 0];

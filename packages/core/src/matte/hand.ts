@@ -1,3 +1,4 @@
+import { copyOf } from '../context/together';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
 import { strokeCover, type Cover, type Stroke } from '../raster/strokeCover';
@@ -19,7 +20,7 @@ export interface HandStroke extends Stroke {
 export function paintByHand(matte: Plane, strokes: readonly HandStroke[], scale: number, own = false): Plane {
   if (strokes.length === 0) return matte;
   const { width, height } = matte;
-  const data = own ? matte.data : matte.data.slice();
+  const data = own ? matte.data : copyOf(matte.data);
   for (const stroke of strokes) {
     const cover = strokeCover(stroke, width, height, scale);
     if (!cover) continue;

@@ -1,6 +1,6 @@
 import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
-import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
+import { copyOf, sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
 import { differing, indicesWhere, placesOf } from '../raster/mask';
 import { fitColourModel, numbersAPart, seenFeatures, type Features } from './colourModel';
 import { evidenceEnd } from './evidence';
@@ -183,7 +183,7 @@ export async function drawnToSurroundings(
   }
   const job: AskJob = { lab: seen, asking: asking.subarray(0, asked), parts, told, weight };
   await together(askTiles, job, Math.ceil(asked / stretch), context);
-  const drawn = evidence.slice();
+  const drawn = copyOf(evidence);
   for (let i = 0; i < along.length; i++) {
     const p = along[i];
     drawn[p] += share * (told[p] - weight[p] * drawn[p]);

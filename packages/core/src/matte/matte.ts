@@ -63,7 +63,7 @@ export interface MatteProduct {
   /** Share of the picture whose opacity was solved rather than taken as known, 0 to 1. */
   solved: number;
   /** 1 where opacity was solved, else 0; maybe of a smaller size than the matte. Left out where nothing was. */
-  band?: Plane;
+  band?: { width: number; height: number; data: Uint8Array };
   /** What is known to have been behind the subject: the screen or the aligned plate, linear. */
   behind?: Picture;
   /** The screen's colour, linear. */
@@ -260,7 +260,7 @@ async function opacityIn(
     opacity = await carryUp(fineLight, shot, small, solved, context, last.large);
     last.large = { small, solved, large: opacity };
   }
-  return { matte: opacity, solved: placesOf(open).length / open.length, band: { width, height, data: new Float32Array(open) } };
+  return { matte: opacity, solved: placesOf(open).length / open.length, band: { width, height, data: open } };
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {

@@ -1,3 +1,4 @@
+import { copyOf } from '../context/together';
 import { regionRuns } from '../raster/components';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
@@ -36,7 +37,7 @@ function removeSpecks(matte: Plane, area: number): Plane {
     const { start, end, region, area: areas } = regionRuns({ values: data, above, below }, width, height);
     for (let i = 0; i < region.length; i++) {
       if (areas[region[i]] > area) continue;
-      if (data === matte.data) data = data.slice();
+      if (data === matte.data) data = copyOf(data);
       data.fill(value, start[i], end[i]);
     }
   };
