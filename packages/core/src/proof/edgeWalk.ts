@@ -1,6 +1,6 @@
 import { pause, type Context } from '../context/context';
 import { regionRuns } from '../raster/components';
-import { boxAround, croppedPicture, grownBox } from '../raster/crop';
+import { boxAround, cropped, grownBox } from '../raster/crop';
 import { gaussian } from '../raster/filter';
 import type { Picture } from '../raster/plane';
 import { leftover } from './leftover';
@@ -44,10 +44,9 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
   // Where nothing is subject there is nothing to walk along.
   const box = subject.a && boxAround({ ...subject, data: subject.a }, 0.02);
   if (!box) return [];
-  const seen = grownBox(box, Math.ceil(4 * around), subject, 64);
-  const [own, old] = [croppedPicture(subject, seen), croppedPicture(behind, seen)];
+  const seen = grownBox(box, Math.ceil(4 * around), subject);
   const { width, height } = seen;
-  const data = own.a!;
+  const { data } = cropped({ ...subject, data: subject.a! }, seen);
   const smooth = gaussian({ width, height, data }, Math.max(1, 3 * scale)).data;
   let done = 0;
   const spread = async (values: Float32Array): Promise<Float32Array> => {
@@ -57,7 +56,8 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
   const soft = await spread(data.map((v) => (v > 0.02 && v < 0.98 ? 1 : 0)));
   const border = await spread(borderOf(data, width, height));
   await pause(context);
-  const left = leftover(own, old).data;
+  // In the whole picture: what colours are spread over blocks of it depends on where these begin.
+  const left = cropped(leftover(subject, behind), seen).data;
   const leftSum = await spread(left.map((v, p) => v * data[p] * (1 - data[p])));
   const leftWeight = await spread(left.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))));
   const loose = await spread(speckCentres(data, width, height, 24 * scale * scale));

@@ -23,14 +23,9 @@ export function boxAround({ width, height, data }: Plane, above: number): Box | 
   return right > left ? { left, top, width: right - left, height: bottom - top } : undefined;
 }
 
-/**
- * A box with so much more on each side, as far as there is more.
- *
- * @param step its left and its top are multiples of this, so that what works on blocks of pixels finds the same ones
- */
-export function grownBox({ left, top, width, height }: Box, by: number, within: { width: number; height: number }, step = 1): Box {
-  const before = (v: number): number => step * Math.floor(Math.max(0, v - by) / step);
-  const [l, t] = [before(left), before(top)];
+/** A box with so much more on each side, as far as there is more. */
+export function grownBox({ left, top, width, height }: Box, by: number, within: { width: number; height: number }): Box {
+  const [l, t] = [Math.max(0, left - by), Math.max(0, top - by)];
   return { left: l, top: t, width: Math.min(within.width, left + width + by) - l, height: Math.min(within.height, top + height + by) - t };
 }
 
