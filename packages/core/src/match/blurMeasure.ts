@@ -1,8 +1,7 @@
 import { luminance } from '../colour/cielab';
-import { boxAround, cropped, croppedPicture, grownBox } from '../raster/crop';
 import { gaussian } from '../raster/filter';
 import { halve } from '../raster/resize';
-import { makePlane, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { makePlane, type Picture, type Plane } from '../raster/plane';
 
 /** How blurred a region is. */
 export interface MeasuredBlur {
@@ -57,17 +56,35 @@ export function measureBlur(picture: Picture, weight?: Plane): MeasuredBlur | un
 
 /** The part of a picture that has weight. */
 function cropTo(p: Picture, weight?: Plane): { light: Plane; weight: Plane } | undefined {
-  const all = { left: 0, top: 0, width: p.width, height: p.height };
-  const seen = weight ? boxAround(weight, 0) : all;
-  if (!seen || seen.width < 8 || seen.height < 8) return undefined;
+  let [x0, y0, x1, y1] = [0, 0, p.width, p.height];
+  if (weight) {
+    [x0, y0, x1, y1] = [p.width, p.height, 0, 0];
+    for (let y = 0, i = 0; y < p.height; y++) {
+      for (let x = 0; x < p.width; x++, i++) {
+        if (weight.data[i] <= 0) continue;
+        x0 = Math.min(x0, x);
+        x1 = Math.max(x1, x + 1);
+        y0 = Math.min(y0, y);
+        y1 = y + 1;
+      }
+    }
+  }
+  if (x1 - x0 < 8 || y1 - y0 < 8) return undefined;
   // A margin lets edges near the rim be looked at as widely as the others.
-  const box = grownBox(seen, 24, p);
-  const { r, g, b } = croppedPicture(withOpacity(p), box);
-  // Lens blur is even in linear light; above white nothing is known.
-  const light = r.map((v, i) => Math.min(1, luminance(v, g[i], b[i])));
-  const { width, height } = box;
-  const share = weight ? cropped(weight, box) : makePlane(width, height, 1);
-  return { light: { width, height, data: light }, weight: share };
+  const margin = 24;
+  const [left, top] = [Math.max(0, x0 - margin), Math.max(0, y0 - margin)];
+  const [w, h] = [Math.min(p.width, x1 + margin) - left, Math.min(p.height, y1 + margin) - top];
+  const light = makePlane(w, h);
+  const share = makePlane(w, h);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      const from = (top + y) * p.width + left + x;
+      // Lens blur is even in linear light; above white nothing is known.
+      light.data[y * w + x] = Math.min(1, luminance(p.r[from], p.g[from], p.b[from]));
+      share.data[y * w + x] = weight ? weight.data[from] : 1;
+    }
+  }
+  return { light, weight: share };
 }
 
 interface Slopes {

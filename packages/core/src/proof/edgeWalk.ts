@@ -1,6 +1,6 @@
 import { pause, type Context } from '../context/context';
 import { regionRuns } from '../raster/components';
-import { boxAround, cropped, grownBox } from '../raster/crop';
+import { boxAround, planeIn } from '../raster/box';
 import { gaussian } from '../raster/filter';
 import type { Picture } from '../raster/plane';
 import { leftover } from './leftover';
@@ -42,11 +42,9 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
   const { scale } = context;
   const around = Math.max(2, 10 * scale);
   // Where nothing is subject there is nothing to walk along.
-  const box = subject.a && boxAround({ ...subject, data: subject.a }, 0.02);
+  const box = subject.a && boxAround({ ...subject, data: subject.a }, 0.02, Math.ceil(4 * around));
   if (!box) return [];
-  const seen = grownBox(box, Math.ceil(4 * around), subject);
-  const { width, height } = seen;
-  const { data } = cropped({ ...subject, data: subject.a! }, seen);
+  const { width, height, data } = planeIn({ ...subject, data: subject.a! }, box);
   const smooth = gaussian({ width, height, data }, Math.max(1, 3 * scale)).data;
   let done = 0;
   const spread = async (values: Float32Array): Promise<Float32Array> => {
@@ -57,7 +55,7 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
   const border = await spread(borderOf(data, width, height));
   await pause(context);
   // In the whole picture: what colours are spread over blocks of it depends on where these begin.
-  const left = cropped(leftover(subject, behind), seen).data;
+  const left = planeIn(leftover(subject, behind), box).data;
   const leftSum = await spread(left.map((v, p) => v * data[p] * (1 - data[p])));
   const leftWeight = await spread(left.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))));
   const loose = await spread(speckCentres(data, width, height, 24 * scale * scale));
@@ -82,14 +80,14 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
       for (let dy = -1; dy <= 1 && !near; dy++) {
         for (let dx = -1; dx <= 1 && !near; dx++) {
           near = (taken.get((cy + dy) * columns + cx + dx) ?? []).some(
-            (q) => Math.hypot(q.x * scale - seen.left - x, q.y * scale - seen.top - y) < gap,
+            (q) => Math.hypot(q.x * scale - box.x - x, q.y * scale - box.y - y) < gap,
           );
         }
       }
       if (near) continue;
       const place = {
-        x: (seen.left + x + 0.5) / scale,
-        y: (seen.top + y + 0.5) / scale,
+        x: (box.x + x + 0.5) / scale,
+        y: (box.y + y + 0.5) / scale,
         outX: -gx / steepness,
         outY: -gy / steepness,
         softness: soft[p] / Math.max(1e-6, border[p]) / scale,
