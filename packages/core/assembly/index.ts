@@ -24,3 +24,4 @@ export {
 } from './states';
 export { distanceTo } from './distance';
 export { correct, learnedBy, learnedOn } from './learned';
+export { halfDiscs, thinContours } from './contour';

@@ -14,13 +14,28 @@ let l: usize = 0;
 let a: usize = 0;
 let b: usize = 0;
 let steepness: f64 = 0;
+let contours: usize = 0;
+let size: i32 = 0;
 
-/** The picture whose pixels are joined, and how much a difference of neighbours counts. */
-export function jointsOn(light: usize, green: usize, blue: usize, steep: f64): void {
+/** The same where contours are known: they count more than the difference of two pixels. */
+const contourWeight: f64 = 6;
+const fineShare: f64 = 0.5;
+const fineEnd: f64 = 4;
+/** What texture and noise alone make of a contour. */
+const contourFloor: f64 = 0.4;
+
+/**
+ * The picture whose pixels are joined, and how much a difference of neighbours counts.
+ *
+ * @param lines four planes of contour strengths of n pixels each, or 0
+ */
+export function jointsOn(light: usize, green: usize, blue: usize, steep: f64, lines: usize, n: i32): void {
   l = light;
   a = green;
   b = blue;
   steepness = steep;
+  contours = lines;
+  size = n;
 }
 
 /** Cost of separating two neighbours: high between like pixels, low across an edge. */
@@ -28,7 +43,13 @@ function jointCost(p: i32, q: i32, d: i32): i32 {
   const x = floatAt(l, p) - floatAt(l, q);
   const y = floatAt(a, p) - floatAt(a, q);
   const z = floatAt(b, p) - floatAt(b, q);
-  const cost = unit * jointWeight * Math.exp(-(x * x + y * y + z * z) * steepness);
+  const fine = (x * x + y * y + z * z) * steepness;
+  let cost = unit;
+  if (contours === 0) cost *= jointWeight * Math.exp(-fine);
+  else {
+    const line = contours + 4 * <usize>((d & 3) * size);
+    cost *= contourWeight * Math.exp(-fineShare * min(fineEnd, fine) - max(0, max(floatAt(line, p), floatAt(line, q)) - contourFloor));
+  }
   return 1 + <i32>floor((d & 1 ? cost / Math.SQRT2 : cost) + 0.5);
 }
 

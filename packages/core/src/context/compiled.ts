@@ -22,7 +22,7 @@ interface Functions {
   roundsBegin(n: number, ...places: number[]): void;
   round(last: number): void;
   followWays(width: number, height: number, ...places: number[]): void;
-  jointsOn(l: number, a: number, b: number, steepness: number): void;
+  jointsOn(l: number, a: number, b: number, steepness: number, contours: number, n: number): void;
   joinAll(width: number, height: number, beside: number, joint: number): void;
   numberPixels(mask: number, n: number, node: number): number;
   joinRibbon(width: number, height: number, ...places: number[]): void;
@@ -60,6 +60,8 @@ interface Functions {
   correct(x: number, y: number, wide: number, high: number, ...places: number[]): void;
   distanceTo(goal: number, width: number, height: number, limit: number, room: number, out: number): void;
   growMask(mask: number, width: number, height: number, ...places: number[]): void;
+  halfDiscs(width: number, height: number, ...places: number[]): void;
+  thinContours(width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;
 }
 

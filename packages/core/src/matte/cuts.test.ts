@@ -13,7 +13,8 @@ import { busyness } from './busyness';
 import { findSubject } from './findSubject';
 import { screenKey } from './screen';
 import { findScreen } from './screenColour';
-import { WholeGraph } from './wholeGraph';
+import { contoursOf, type Contours } from './contours';
+import { contrastSteepness, WholeGraph } from './wholeGraph';
 import { noTrim } from './trim';
 import { ownBalance, putLight, takeSpill, unmix } from './unmix';
 
@@ -24,6 +25,9 @@ describe('a whole graph cut again and again', () => {
   const { shot } = ballScene(60, 44, 3);
   const lab = oklabPlanes(shot);
   const n = 60 * 44;
+  let contours: Contours;
+  beforeAll(async () => (contours = await contoursOf(lab, context)));
+  const wholeOf = (): WholeGraph => new WholeGraph(lab, contrastSteepness(lab), contours);
   const said = (seed: number): Uint8Array => {
     const random = seeded(seed);
     const out = new Uint8Array(n);
@@ -34,11 +38,10 @@ describe('a whole graph cut again and again', () => {
     const random = seeded(seed);
     return new Float32Array(n).map(() => size * (random() - 0.5));
   };
-  const fresh = (seed: number): Promise<Uint8Array> =>
-    new WholeGraph(lab).cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), context);
+  const fresh = (seed: number): Promise<Uint8Array> => wholeOf().cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), context);
 
   test('answers as if it were cut for the first time', async () => {
-    const whole = new WholeGraph(lab);
+    const whole = wholeOf();
     for (let seed = 1; seed < 12; seed++) {
       const again = await whole.cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), context);
       expect(again).toEqual(await fresh(seed));
@@ -46,7 +49,7 @@ describe('a whole graph cut again and again', () => {
   });
 
   test('takes one question after the other, and survives one that is broken off', async () => {
-    const whole = new WholeGraph(lab);
+    const whole = wholeOf();
     const ask = (seed: number, c = context): Promise<Uint8Array> => whole.cut(said(seed), noise(seed + 50, 12), noise(seed + 90, 6), c);
     const controller = new AbortController();
     controller.abort();

@@ -7,7 +7,7 @@ import { fitColourModel, sidesOf, unlikeliness, type Features } from './colourMo
 import { colourEvidence } from './evidence';
 import { markedOutside, type Mark } from './marks';
 import type { MatteGround } from './matte';
-import type { WholeGraph } from './wholeGraph';
+import { WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOf } from '../raster/mask';
 
 /** A subject proposed without any marks. */
@@ -42,10 +42,11 @@ export async function findSubject(ground: MatteGround, context: Context): Promis
   const [lab] = ground.levels;
   const { width, height } = lab;
   const { guesses, apart } = firstGuesses(lab);
+  const whole = new WholeGraph(lab, ground.cuts.steepness[0]);
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
-    const label = mainParts(await settle(lab, ground.cuts.first, guess, context), width, height);
+    const label = mainParts(await settle(lab, whole, guess, context), width, height);
     const area = label.reduce((sum, v) => sum + v, 0) / label.length;
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;

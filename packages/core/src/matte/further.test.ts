@@ -1,4 +1,3 @@
-import { geodesicDistance, geodesicWays, type Ways } from '../colour/geodesic';
 import { plainContext } from '../context/context';
 import type { Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
@@ -45,7 +44,7 @@ describe('a further mark gives what all marks give from nothing', () => {
     await matteOn({ ground }, { marks: first, trim: noTrim }, context);
     for (const [what, marks] of steps) {
       const further = await matteOn({ ground }, { marks, trim: noTrim }, context);
-      const forgetful = { ...ground, last: {}, cuts: cutMemory(ground.levels) };
+      const forgetful = { ...ground, last: {}, cuts: await cutMemory(ground.levels, context) };
       const fresh = await matteOn({ ground: forgetful }, { marks, trim: noTrim }, context);
       expect([what, largestDifference(further.matte.data, fresh.matte.data)]).toEqual([what, 0]);
       expect(further.band).toEqual(fresh.band);
@@ -60,7 +59,11 @@ describe('a further mark gives what all marks give from nothing', () => {
     const before = await matteOn({ ground }, { marks: about, trim: noTrim }, context);
     const marks = [...about, dot('edge', 945, 76, 20)];
     const further = await matteOn({ ground }, { marks, trim: noTrim }, context);
-    const fresh = await matteOn({ ground: { ...ground, last: {}, cuts: cutMemory(ground.levels) } }, { marks, trim: noTrim }, context);
+    const fresh = await matteOn(
+      { ground: { ...ground, last: {}, cuts: await cutMemory(ground.levels, context) } },
+      { marks, trim: noTrim },
+      context,
+    );
     expect([further.matte.width, further.matte.height]).toEqual([1890, 400]);
     expect(largestDifference(further.matte.data, fresh.matte.data)).toBe(0);
     expect(largestDifference(further.matte.data, before.matte.data)).toBeGreaterThan(0.05);
@@ -76,7 +79,11 @@ describe('a further mark gives what all marks give from nothing', () => {
     await expect(broken).rejects.toThrow(/abort/i);
     const [further, fresh] = await Promise.all([
       matteOn({ ground }, { marks: steps[2][1], trim: noTrim }, context),
-      matteOn({ ground: { ...ground, last: {}, cuts: cutMemory(ground.levels) } }, { marks: steps[2][1], trim: noTrim }, context),
+      matteOn(
+        { ground: { ...ground, last: {}, cuts: await cutMemory(ground.levels, context) } },
+        { marks: steps[2][1], trim: noTrim },
+        context,
+      ),
     ]);
     expect(largestDifference(further.matte.data, fresh.matte.data)).toBe(0);
   });
@@ -136,39 +143,5 @@ describe('opacity beside what was solved', () => {
       last = await guessFromPairs(shot, state, context, last);
       expect(last).toEqual(fresh);
     }
-  });
-});
-
-describe('ways that are mended', () => {
-  test('are as long as those found from nothing, whether things became cheaper or dearer', async () => {
-    const random = seeded(21);
-    const [width, height] = [70, 50];
-    const n = width * height;
-    const plane = (value: () => number): Float32Array => new Float32Array(n).map(value);
-    const lab = { width, height, l: plane(() => 0.4 + 0.3 * random()), a: plane(() => 0.1 * random()), b: plane(() => 0.1 * random()) };
-    let [start, toll] = [plane(() => Infinity), plane(() => 0)];
-    let last: Ways[] | undefined;
-    for (let round = 0; round < 12; round++) {
-      [start, toll] = [start.slice(), toll.slice()];
-      for (let k = 0; k < 6; k++) {
-        const p = Math.floor(random() * n);
-        start[p] = [0, 0.2, Infinity][k % 3];
-        toll[(p * 7) % n] = k % 2 ? 0.1 : 0;
-      }
-      // A seed that was there goes, too.
-      if (round > 2) start[start.findIndex((v) => v === 0)] = Infinity;
-      last = await geodesicWays(lab, [start], toll, context, last);
-      expect(largestDifference(last[0].cost, geodesicDistance(lab, start, toll))).toBe(0);
-    }
-  });
-
-  test('are endless when the last seed is gone', async () => {
-    const lab = { width: 9, height: 7, l: new Float32Array(63), a: new Float32Array(63), b: new Float32Array(63) };
-    const start = new Float32Array(63).fill(Infinity);
-    start[30] = 0;
-    const last = await geodesicWays(lab, [start], new Float32Array(63), context);
-    expect(last[0].cost.every(Number.isFinite)).toBe(true);
-    const none = await geodesicWays(lab, [new Float32Array(63).fill(Infinity)], new Float32Array(63), context, last);
-    expect(none[0].cost.every((v) => v === Infinity)).toBe(true);
   });
 });

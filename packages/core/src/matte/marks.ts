@@ -1,8 +1,11 @@
 import { fillPolygon } from '../raster/fillPolygon';
 import { nearWay } from '../raster/nearWay';
 
-/** What a mark says: surely subject, surely not, or undecided (wool, hair, glass: solve it here). */
-export type MarkKind = 'inside' | 'outside' | 'edge';
+/**
+ * What a mark says: surely subject, surely not, or undecided (wool, hair, glass: solve it here). A loop is drawn roughly around the
+ * subject: what is outside all loops is not subject. A trace runs along the subject's border; a filled one all around it.
+ */
+export type MarkKind = 'inside' | 'outside' | 'edge' | 'loop' | 'trace';
 
 /** One stroke of the user's, in pixels of the full-size shot. */
 export interface Mark {
@@ -15,33 +18,58 @@ export interface Mark {
   filled?: boolean;
 }
 
+/** Whether a mark alone says where the subject is. */
+export function closesSubject({ kind, filled }: Mark): boolean {
+  return kind === 'inside' || kind === 'loop' || (kind === 'trace' && filled === true);
+}
+
 /** What the marks say of a pixel. */
 export const unmarked = 0;
 export const markedInside = 1;
 export const markedOutside = 2;
 export const markedEdge = 3;
 
-const codeOf: Record<MarkKind, number> = { inside: markedInside, outside: markedOutside, edge: markedEdge };
+const codeOf = { inside: markedInside, outside: markedOutside, edge: markedEdge };
+
+/** Width of what is left open along a traced border, and of what is outside beyond it, px at least. */
+const openAlong = 1;
+const outsideAlong = 2;
 
 /**
- * The marks as one code a pixel, later marks over earlier ones. What lies outside the picture is ignored;
- * however much the picture is reduced, a mark on it covers at least one pixel.
+ * The marks as one code a pixel, later marks over earlier ones, loops below all. What lies outside the picture is ignored;
+ * however much the picture is reduced, a mark on it covers at least one pixel. An open trace covers nothing.
  *
  * @param scale pixels of the result per pixel of the full-size shot
  */
 export function rasterMarks(marks: readonly Mark[], width: number, height: number, scale: number): Uint8Array {
   const out = new Uint8Array(width * height);
+  const loops = marks.filter((m) => m.kind === 'loop');
+  if (loops.length > 0) {
+    out.fill(markedOutside);
+    for (const loop of loops) fillRegion(out, loop, width, height, scale, unmarked);
+  }
   for (const mark of marks) {
-    const code = codeOf[mark.kind];
-    const tip = (p: Mark['points'][number]): [number, number, number] => [
-      p[0] * scale,
-      p[1] * scale,
-      Math.max(0.71, mark.radius * scale * (p[2] ?? 1)),
-    ];
-    if (mark.filled) fillRegion(out, mark, width, height, scale, code);
-    mark.points.forEach((point, i) => {
-      fillCapsule(out, width, height, tip(mark.points[Math.max(0, i - 1)]), tip(point), code);
-    });
+    if (mark.kind === 'loop') continue;
+    const along = (code: number, wider: number, least: number): void => {
+      const tip = (p: Mark['points'][number]): [number, number, number] => [
+        p[0] * scale,
+        p[1] * scale,
+        Math.max(least, mark.radius * scale * (p[2] ?? 1)) + wider,
+      ];
+      mark.points.forEach((point, i) => {
+        fillCapsule(out, width, height, tip(mark.points[Math.max(0, i - 1)]), tip(point), code);
+      });
+    };
+    if (mark.kind === 'trace') {
+      if (!mark.filled) continue;
+      along(markedOutside, outsideAlong, openAlong);
+      fillRegion(out, mark, width, height, scale, markedInside);
+      along(unmarked, 0, openAlong);
+    } else {
+      const code = codeOf[mark.kind];
+      if (mark.filled) fillRegion(out, mark, width, height, scale, code);
+      along(code, 0, 0.71);
+    }
   }
   return out;
 }

@@ -15,7 +15,7 @@ import { combineMattes, type Combining } from './combine';
 import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
 import { learnedOpacity, type Learned } from './learned';
-import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
+import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { cutMemory, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
@@ -129,7 +129,7 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
   await pause(context, 'Reducing the shot', 1);
-  const cuts = cutMemory(levels);
+  const cuts = await cutMemory(levels, context);
   await pause(context, 'Reducing the shot', 1);
   return {
     ...{ shot, fine, middle, light, smallLight, levels, cuts, sure: makePlane(middle.width, middle.height, 1) },
@@ -186,7 +186,7 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
       note: 'The picture’s own opacity is the matte; marks would replace it.',
     };
   }
-  if (!kinds.has('inside')) {
+  if (!marks.some(closesSubject)) {
     return nothing(
       shot,
       kinds.size === 0 ? 'Nothing is marked yet: draw an inside mark on the subject.' : 'No inside mark yet: draw one on the subject.',

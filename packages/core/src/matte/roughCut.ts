@@ -1,15 +1,18 @@
 import { bytesFrom, inArena, inArenaNow } from '../context/compiled';
-import type { Context } from '../context/context';
+import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { grownMask } from '../raster/morphology';
 import { sidesOf, type ColourModel, type Features } from './colourModel';
+import { contoursOf } from './contours';
 import { colourEvidence } from './evidence';
 import { drawnToSurroundings, type LocalColours } from './localEvidence';
-import { geodesicWays, type Ways } from '../colour/geodesic';
-import { markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
+import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { cutAt, type GraphAt, type PixelGraph } from './minimumCut';
+import { chanceOfInside, walkGraphOf, type Ties, type WalkGraph } from './randomWalk';
+import { apartInColour, regionsOf } from './regions';
+import { withSides } from './trace';
 import { contrastSteepness, WholeGraph } from './wholeGraph';
-import { indicesWhere, maskOfCode, placesOf } from '../raster/mask';
+import { indicesWhere } from '../raster/mask';
 import { placesBetween } from '../raster/resize';
 
 /** A first separation, hard. */
@@ -26,22 +29,30 @@ export interface RoughCut {
   evidence?: { colour: Float32Array; asked: Uint8Array };
 }
 
-/** Evidence for being nearer to inside than to outside marks, at most. */
-const positionWeight = 6;
-/** Head start of outside marks over the picture's rim. */
-const rimCost = 0.2;
-/** Toll on every step under an edge mark: the border runs there, so ways seldom cross it. */
-const fence = 0.1;
+/** How much the log odds of a walker's chance count beside a colour's evidence, and how far they go. */
+const chanceWeight = 2;
+const chanceEnd = 3;
+/** Colours are learnt from what a walker almost surely is caught by. */
+const almostSure = 0.8;
+/** What holds a marked region to its side, a pixel of the picture's rim to the outside, and any region. */
+const markTie = 1000;
+const rimTie = 0.3;
+const plainTie = 0.05;
+/** What holds a region within a loop to the inside while nothing is marked there, and how unlike the loop's surroundings it must be. */
+const loopTie = 3;
+const unlikeLoop = 0.06;
+
+const likeliest = 0.98;
+
 /** Half-width, in pixels, of the ribbon in which a larger picture's cut may differ from the smaller one's. */
 const ribbon = 5;
 
 /** What cuts of one picture have in common, and what the last one left for the next to begin with. */
 export interface CutMemory {
-  /** The smallest level's graph for the first answer, and for the second once there was one. */
-  first: WholeGraph;
-  second?: WholeGraph;
-  /** The ways from inside and from outside marks. */
-  ways?: Ways[];
+  /** The smallest level's graph. */
+  whole: WholeGraph;
+  /** A walker's ways over its regions. */
+  walk: WalkGraph;
   /** How much a difference of neighbours counts, by level. */
   steepness: number[];
   /** The last ribbons, by level. */
@@ -57,17 +68,22 @@ interface Ribbon {
   colours: LocalColours;
 }
 
-/** A memory without a cut in it yet. */
-export function cutMemory(levels: Features[]): CutMemory {
+/** A memory without a cut in it yet. @throws AbortError */
+export async function cutMemory(levels: Features[], context: Context): Promise<CutMemory> {
+  const [lab] = levels;
   const steepness = levels.map(contrastSteepness);
-  return { first: new WholeGraph(levels[0], steepness[0]), steepness, ribbons: [] };
+  const contours = await contoursOf(lab, context);
+  const regions = regionsOf(lab, contours);
+  await pause(context);
+  const walk = walkGraphOf(regions, Math.max(lab.width, lab.height));
+  await pause(context);
+  return { whole: new WholeGraph(lab, steepness[0], contours), walk, steepness, ribbons: [] };
 }
 
 /**
- * Where the subject is, by colour and place: mixtures of Gaussians learnt from the marks (and once more from
- * the first answer), a weak preference for the nearer mark, and a minimum cut on contrast-weighted neighbours
- * (Boykov & Jolly 2001; Rother et al. 2004). Marks are hard. Without outside marks the picture's rim is
- * taken for outside.
+ * Where the subject is. A walker over the picture's regions is caught by inside marks or by outside marks: its chance says what place
+ * and contours say (Grady 2006). Mixtures of Gaussians say what colours say, learnt from where that chance is almost sure. A minimum cut
+ * over contours brings both together (Boykov & Jolly 2001). Marks are hard. The picture's rim is weakly outside.
  *
  * The first of `levels` is cut whole, each larger one only in a ribbon along the border found before
  * (Lombaert et al. 2005). All levels show the same picture, smallest first.
@@ -81,25 +97,38 @@ export async function roughCut(
   scales: number[],
   marks: readonly Mark[],
   context: Context,
-  memory = cutMemory(levels),
+  memory?: CutMemory,
 ): Promise<RoughCut> {
+  memory ??= await cutMemory(levels, context);
   const lab = levels[0];
   const { width, height } = lab;
+  const n = width * height;
+  const { walk } = memory;
+  const { region } = walk.regions;
+  const chance = chanceOfInside(walk, tiesOf(walk, rasterMarks(marks, width, height, scales[0]), marks));
+  // Within a loop and without inside marks nobody is surely inside: the likeliest are taken for it.
+  if (!marks.some((m) => closesSubject(m) && m.kind !== 'loop')) raise(chance, likeliest);
+  // What is traced has a side that is more likely inside, and is marked from here on.
+  const chanceAt = (x: number, y: number): number => chance[region[y * width + x]];
+  marks = withSides(marks, { width, height, scale: scales[0], chanceAt });
   const said = rasterMarks(marks, width, height, scales[0]);
-  const insidePixels = indicesOf(said, markedInside);
-  const outsidePixels = surelyOutside(said, width, height);
-  const nearer = await placePreference(lab, said, insidePixels, outsidePixels, memory, context);
-  const place = new Float32Array(nearer.length);
-  for (let p = 0; p < place.length; p++) place[p] = positionWeight * nearer[p];
-  const cutBy = async (graph: WholeGraph, inside: ArrayLike<number>, outside: ArrayLike<number>): Promise<Uint8Array> => {
-    const models = await sidesOf(lab, inside, outside, context);
-    const label = await graph.cut(said, await colourEvidence(lab, models, context), place, context);
-    return dropUnmarked(label, said, width, height);
-  };
-  let label = await cutBy(memory.first, insidePixels, likelyOutside(said, nearer));
-  memory.second ??= memory.first.twin();
-  label = await cutBy(memory.second, agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside));
-
+  const place = new Float32Array(n);
+  for (let p = 0; p < n; p++) {
+    const c = Math.min(1 - 1e-6, Math.max(1e-6, chance[region[p]]));
+    place[p] = chanceWeight * Math.max(-chanceEnd, Math.min(chanceEnd, Math.log(c / (1 - c))));
+  }
+  await pause(context);
+  const sure = (code: number, likely: (c: number) => boolean): Int32Array =>
+    indicesWhere(n, (p) => said[p] === code || (said[p] === 0 && likely(chance[region[p]])));
+  const models = await sidesOf(
+    lab,
+    sure(markedInside, (c) => c > almostSure),
+    sure(markedOutside, (c) => c < 1 - almostSure),
+    context,
+  );
+  const whole = await memory.whole.cut(said, await colourEvidence(lab, models, context), place, context);
+  const looped = marks.some((m) => m.kind === 'loop');
+  const label = dropUnmarked(whole, said, width, height, looped);
   const colour: Features = { width, height, l: lab.l, a: lab.a, b: lab.b };
   const sides = await sidesOf(colour, agreed(label, said, 1, markedInside), agreed(label, said, 0, markedOutside), context);
   let cut: RoughCut = { label, width, height, said, ...sides };
@@ -110,28 +139,37 @@ export async function roughCut(
   return cut;
 }
 
-function indicesOf(codes: Uint8Array, code: number): Int32Array {
-  return placesOf(maskOfCode(codes, code));
+/** Raises chances so that the greatest is as great as asked. */
+function raise(chance: Float64Array, to: number): void {
+  const most = chance.reduce((a, b) => Math.max(a, b), 0);
+  if (most > 0) for (let r = 0; r < chance.length; r++) chance[r] *= to / most;
 }
 
-/** Marked outside; failing that, a rim of the picture of a fiftieth of its size where nothing else is said. */
-function surelyOutside(said: Uint8Array, width: number, height: number): Int32Array {
-  const marked = indicesOf(said, markedOutside);
-  if (marked.length > 0) return marked;
-  const rim = Math.max(1, Math.round(Math.min(width, height) / 50));
-  const out: number[] = [];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const near = Math.min(x, y, width - 1 - x, height - 1 - y);
-      if (near < rim && said[y * width + x] === 0) out.push(y * width + x);
-    }
+/** What marks and the picture's rim hold each region to. */
+function tiesOf({ regions }: WalkGraph, said: Uint8Array, marks: readonly Mark[]): Ties {
+  const { count, region, area, rim } = regions;
+  const [inside, outside, edge] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+  for (let p = 0; p < said.length; p++) {
+    if (said[p] === markedInside) inside[region[p]]++;
+    else if (said[p] === markedOutside) outside[region[p]]++;
+    else if (said[p] === markedEdge) edge[region[p]]++;
   }
-  return Int32Array.from(out);
-}
+  const ring = marks.some((m) => m.kind === 'loop') ? indicesWhere(count, (r) => outside[r] > 0 && outside[r] < area[r]) : [];
+  for (let r = 0; r < count; r++) {
+    const marked = inside[r] + outside[r];
+    const reach = Math.sqrt(area[r]);
+    const looped = ring.length > 0 && marked === 0;
+    inside[r] = marked > 0 ? (markTie * reach * inside[r]) / marked : looped ? loopTie * reach * unlikeness(r) : 0;
+    outside[r] = (marked > 0 ? (markTie * reach * outside[r]) / marked : 0) + rimTie * rim[r] + (looped ? 0 : plainTie * reach);
+  }
+  return { inside, outside };
 
-/** Marked outside, and whatever is unmarked and much nearer to outside than to inside. */
-function likelyOutside(said: Uint8Array, place: Float32Array): Int32Array {
-  return indicesWhere(said.length, (p) => said[p] === markedOutside || (said[p] === 0 && place[p] < -0.3));
+  /** How unlike what lies along the loop a region is, 0 to 1. */
+  function unlikeness(r: number): number {
+    let alike = 0;
+    for (const q of ring) alike = Math.max(alike, Math.exp(-apartInColour(regions, r, q) / (2 * unlikeLoop ** 2)));
+    return 1 - alike;
+  }
 }
 
 /** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
@@ -145,55 +183,18 @@ function agreed(label: Uint8Array, said: Uint8Array, wanted: number, code: numbe
 }
 
 /**
- * −1 beside outside marks to 1 beside inside marks, by the cheaper way over the picture. The picture's rim, far
- * from any inside mark, counts as a weaker kind of outside.
+ * Whatever no inside mark touches is not subject, however alike it looks. Within a loop, and where nothing is marked inside, only what is
+ * much smaller than the largest part is dropped.
  */
-async function placePreference(
-  lab: Features,
-  said: Uint8Array,
-  insidePixels: Int32Array,
-  outsidePixels: Int32Array,
-  memory: CutMemory,
-  context: Context,
-): Promise<Float32Array> {
-  const { width, height } = lab;
-  const n = width * height;
-  const fromInside = new Float32Array(n).fill(Infinity);
-  const fromOutside = new Float32Array(n).fill(Infinity);
-  for (const p of insidePixels) fromInside[p] = 0;
-  const close = grownMask(maskOfCode(said, markedInside), width, height, 0.12 * Math.max(width, height));
-  const onRim = (p: number): void => {
-    if (!close[p]) fromOutside[p] = rimCost;
-  };
-  for (let x = 0; x < width; x++) {
-    onRim(x);
-    onRim(n - 1 - x);
-  }
-  for (let p = 0; p < n; p += width) {
-    onRim(p);
-    onRim(p + width - 1);
-  }
-  for (const p of outsidePixels) fromOutside[p] = 0;
-  const toll = new Float32Array(n);
-  for (let p = 0; p < n; p++) if (said[p] === markedEdge) toll[p] = fence;
-  memory.ways = await geodesicWays(lab, [fromInside, fromOutside], toll, context, memory.ways);
-  const [toInside, toOutside] = memory.ways.map((w) => w.cost);
-  const out = new Float32Array(n);
-  for (let p = 0; p < n; p++) {
-    const d = toInside[p];
-    const e = toOutside[p];
-    if (d === Infinity) out[p] = e === Infinity ? 0 : -1;
-    else out[p] = e === Infinity ? 1 : (e - d) / (e + d + 1e-3);
-  }
-  return out;
-}
-
-/** Whatever no inside mark touches is not subject, however alike it looks. */
-function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number): Uint8Array {
+function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height: number, looped: boolean): Uint8Array {
   const found = components(label, width, height);
-  const touched = new Uint8Array(found.area.length);
-  for (let p = 0; p < said.length; p++) if (said[p] === markedInside) touched[found.label[p]] = 1;
-  for (let p = 0; p < label.length; p++) if (label[p] === 1 && touched[found.label[p]] === 0) label[p] = 0;
+  const kept = new Uint8Array(found.area.length);
+  for (let p = 0; p < said.length; p++) if (said[p] === markedInside) kept[found.label[p]] = 1;
+  if (looped || !kept.includes(1)) {
+    const largest = Math.max(...found.area.slice(1), 0);
+    for (let i = 1; i < kept.length; i++) if (found.area[i] >= largest / 5) kept[i] = 1;
+  }
+  for (let p = 0; p < label.length; p++) if (label[p] === 1 && kept[found.label[p]] === 0) label[p] = 0;
   return label;
 }
 
@@ -229,7 +230,7 @@ async function cutRibbon(
     const at: GraphAt = { count, beside: arena.filled(32 * count, 255), joint: arena.filled(32 * count), pull: arena.filled(4 * count) };
     const before = last ? [last.node, last.graph.beside, last.graph.joint].map((data) => arena.put(data)) : [0, 0, 0];
     const labels = arena.put(label);
-    run.jointsOn(l, a, b, steepness[level]);
+    run.jointsOn(l, a, b, steepness[level], 0, 0);
     run.joinRibbon(width, height, labels, arena.put(said), arena.put(drawn), nodes, at.beside, at.joint, at.pull, ...before);
     run.takeSides(n, nodes, await cutAt(arena, at, context), labels);
     arena.take(labels, label);

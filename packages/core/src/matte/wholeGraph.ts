@@ -1,6 +1,7 @@
 import { inArenaNow } from '../context/compiled';
 import type { Context } from '../context/context';
 import type { Features } from './colourModel';
+import type { Contours } from './contours';
 import { minimumCut, type PixelGraph } from './minimumCut';
 
 /** One over twice the mean squared difference of neighbours: makes the joints fit the picture's contrast. */
@@ -36,7 +37,9 @@ export class WholeGraph {
 
   constructor(
     private readonly lab: Features,
-    private readonly steepness = contrastSteepness(lab),
+    private readonly steepness: number,
+    /** Left out, only the difference of two pixels counts. */
+    private readonly contours?: Contours,
   ) {
     const { width, height } = lab;
     const count = width * height;
@@ -45,20 +48,12 @@ export class WholeGraph {
     this.join();
   }
 
-  /** Another graph of the same picture in the same state: what flows in it is where its own next cut begins. */
-  twin(): WholeGraph {
-    const twin = Object.create(WholeGraph.prototype) as WholeGraph;
-    const { graph, pulled } = this;
-    const copy = { ...graph, joint: graph.joint.slice(), pull: graph.pull.slice() };
-    return Object.assign(twin, this, { graph: copy, pulled: pulled.slice(), last: Promise.resolve() });
-  }
-
   private join(): void {
-    const { steepness, lab, graph } = this;
+    const { steepness, lab, graph, contours } = this;
     inArenaNow((arena) => {
       const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => arena.put(plane));
       const [beside, joint] = [arena.filled(graph.beside.byteLength, 255), arena.filled(graph.joint.byteLength)];
-      arena.run.jointsOn(l, a, b, steepness);
+      arena.run.jointsOn(l, a, b, steepness, contours ? arena.put(contours.across) : 0, lab.width * lab.height);
       arena.run.joinAll(lab.width, lab.height, beside, joint);
       arena.take(beside, graph.beside);
       arena.take(joint, graph.joint);

@@ -12,7 +12,7 @@ import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radiu
 export const recipeVersion = 5;
 
 export const markSchema = v.object({
-  kind: v.picklist(['inside', 'outside', 'edge']),
+  kind: v.picklist(['inside', 'outside', 'edge', 'loop', 'trace']),
   radius,
   points: pathSchema,
   filled: v.optional(v.boolean()),

@@ -1,5 +1,4 @@
 import { bringBand } from '../align/align';
-import { waysFrom } from '../colour/geodesic';
 import { takeParts, type Kernel, type Shift } from '../context/together';
 import { layTiles } from '../lens/layered';
 import { placeRows } from '../lens/placing';
@@ -10,6 +9,7 @@ import { correctTile } from '../matte/learned';
 import { assembleBand } from '../matte/closedForm';
 import { lookForPairs, takePairs } from '../matte/colourPairs';
 import { perceiveStretch } from '../colour/perceived';
+import { contourBand } from '../matte/contours';
 import { learnSide } from '../matte/colourModel';
 import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
 import { evidenceStretch } from '../matte/evidence';
@@ -24,7 +24,7 @@ export const kernels = [
     bringBand,
     resizeBand,
     perceiveStretch,
-    waysFrom,
+    contourBand,
     learnSide,
     evidenceStretch,
     learnTiles,
