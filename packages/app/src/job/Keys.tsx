@@ -7,7 +7,7 @@ import { editSubject } from './edit';
 import { useOpenJob } from './jobContext';
 import type { JobStore } from './jobStore';
 import { keepTake } from './takes/takes';
-import { dropProposal, propose, takeProposal } from './matte/proposals';
+import { dropProposal, leaveOut, nextProposal, takeProposal } from './matte/proposals';
 import { turned } from './matte/tools';
 import { holdWithout, letGo } from './match/hold';
 import { without } from './match/parts';
@@ -66,18 +66,16 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
   useHotkeys('l', () => set({ place: view().place + 1 }));
   useHotkeys('x', () => changeChosen(store, (marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
   useHotkeys('delete, backspace', () => {
-    const { tool, chosen } = view();
-    if (tool === 'garbage' && chosen !== undefined) {
+    const { tool, chosen, proposals } = view();
+    if (proposals) leaveOut(store);
+    else if (tool === 'garbage' && chosen !== undefined) {
       set({ chosen: undefined });
       store.getState().commit((r) => editSubject(r, (s) => ({ ...s, garbage: s.garbage.filter((_, k) => k !== chosen) })));
     } else changeChosen(store, (marks, i) => marks.filter((_, k) => k !== i), true);
   });
   useHotkeys('enter', () => takeProposal(store));
   useHotkeys('escape', () => view().proposals && dropProposal(store));
-  useHotkeys('n', () => {
-    const { proposals } = view();
-    if (proposals) propose(store, proposals.list, proposals.at + 1);
-  });
+  useHotkeys('n', () => nextProposal(store));
   useHotkeys('?, shift+?', () => set({ keys: true }), { useKey: true });
   useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });

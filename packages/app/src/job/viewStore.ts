@@ -8,7 +8,7 @@ export type Compare = 'whole' | 'wipe' | 'beside';
 export type Removed = 'hatch' | 'dimmed' | 'outline' | 'black' | 'white' | 'grey' | 'behind';
 
 /** What the pointer does on the picture while the matte is open. */
-export type Tool = 'mark' | 'hand' | 'garbage' | 'pick';
+export type Tool = 'mark' | 'hand' | 'garbage' | 'pick' | 'this' | 'gap';
 /** What the pointer does on the picture while the plate is open. */
 export type PlateTool = 'look' | 'add' | 'take' | 'part' | 'borrow' | 'retouch' | 'move';
 /** What the pointer does on the picture while stage, lens or match are open. */
@@ -42,6 +42,13 @@ export interface Look {
   zoom: number;
   x: number;
   y: number;
+}
+
+/** Marks that are proposed and not kept: one of several subjects, or gaps, of which all that are left are shown. */
+export interface Proposals {
+  of: 'subject' | 'gaps';
+  list: Mark[][];
+  at: number;
 }
 
 /** How things are shown; nothing of it belongs to the job. */
@@ -117,7 +124,7 @@ export interface ViewState {
   /** Number of the mark or garbage shape that is picked out. */
   chosen?: number;
   /** Subjects proposed without marks, and which of them is shown. */
-  proposals?: { list: Mark[][]; at: number };
+  proposals?: Proposals;
   /** Which stretch of edge the loupe is on. */
   place: number;
   keys: boolean;

@@ -1,5 +1,7 @@
 import {
+  contoursOf,
   fromSamples,
+  gapsLike,
   hexOf,
   luminanceOf,
   isAbort,
@@ -9,20 +11,26 @@ import {
   meanColour,
   meanOf,
   pictureOfMatte,
+  pointedSubject,
   ProductMemory,
   rasterRegions,
   render,
   resizePicture,
   scaledSize,
   scopesOf,
+  snapped,
   straightened,
   toRgba8,
   matteSamples16,
   toSamples16,
+  waysAlong,
+  pathTo,
   withOpacity,
   type Card,
   type Context,
+  type Contours,
   type Mark,
+  type MatteGround,
   type MeasuredBlur,
   type Picture,
   type PictureSource,
@@ -31,6 +39,7 @@ import {
   type Samples,
   type Tone,
   type Want,
+  type Ways,
 } from '@ritaglio/core';
 import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
@@ -56,6 +65,8 @@ class Renderer {
   private readonly crew = browserCrew();
   private running?: AbortController;
   private exporting?: AbortController;
+  /** Contours that are traced, and the ways from the last pressed point. */
+  private traced?: { ground: MatteGround; contours: Contours; ways?: { from: string; ways: Ways } };
 
   private readonly pictures: PictureSource = {
     key: (id) => id,
@@ -226,6 +237,44 @@ class Renderer {
     const context = this.context(recipe, scale, { signal: controller.signal });
     const found = await render(recipe, this.pictures, 'found', context, this.memory, subject);
     return found.map((f) => f.marks);
+  }
+
+  /** What a press on a thing proposes, as marks. Stops what is being shown meanwhile. */
+  async pointed(recipe: Recipe, scale: number, at: [number, number], subject?: string): Promise<Mark[][]> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.running = controller;
+    const context = this.context(recipe, scale, { signal: controller.signal });
+    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
+    return (await pointedSubject(ground, at, context)).map((f) => f.marks);
+  }
+
+  /** See-through places like the one that is pressed, as outside marks, that one first. Stops what is being shown meanwhile. */
+  async gaps(recipe: Recipe, scale: number, at: [number, number], subject?: string): Promise<Mark[]> {
+    this.running?.abort();
+    const context = this.context(recipe, scale);
+    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
+    const { matte } = await render(recipe, this.pictures, 'matte', context, this.memory, subject);
+    return gapsLike(ground, matte, at, scale);
+  }
+
+  /**
+   * The way along contours from one point of the full-size shot to another, both moved to the nearest contour. What was worked out
+   * from a point is kept for the next way from it.
+   */
+  async trace(recipe: Recipe, scale: number, from: [number, number], to: [number, number], subject?: string): Promise<[number, number][]> {
+    const context = this.context(recipe, scale);
+    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
+    if (this.traced?.ground !== ground) {
+      this.traced = { ground, contours: await contoursOf(ground.levels[ground.levels.length - 1], context) };
+    }
+    const { contours } = this.traced;
+    const each = ground.ratios[ground.ratios.length - 1] * scale;
+    const small = ([x, y]: [number, number]): [number, number] => snapped(contours, [x * each, y * each]);
+    const begin = small(from);
+    if (this.traced.ways?.from !== begin.join()) this.traced.ways = { from: begin.join(), ways: waysAlong(contours, begin) };
+    const full = (v: number): number => Math.round((v / each) * 10) / 10;
+    return pathTo(this.traced.ways.ways, small(to)).map(([x, y]) => [full(x), full(y)]);
   }
 
   /** The subject's cast shadow, as regions. Stops what is being shown meanwhile. */

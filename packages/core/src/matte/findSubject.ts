@@ -5,7 +5,7 @@ import { gaussian } from '../raster/filter';
 import { outlineOf } from '../raster/outline';
 import { fitColourModel, sidesOf, unlikeliness, type Features } from './colourModel';
 import { colourEvidence } from './evidence';
-import { markedOutside, type Mark } from './marks';
+import { markedOutside, rasterMarks, type Mark } from './marks';
 import type { MatteGround } from './matte';
 import { WholeGraph } from './wholeGraph';
 import { indicesWhere, maskOf } from '../raster/mask';
@@ -39,14 +39,44 @@ const placeWeight = 0.9;
  * @throws AbortError
  */
 export async function findSubject(ground: MatteGround, context: Context): Promise<FoundSubject[]> {
+  const { guesses, apart } = firstGuesses(ground.levels[0], [0.5, 0.5], mixtures, [1]);
+  return proposed(ground, [...guesses, texture(ground.levels[0])], apart, context);
+}
+
+/** How large what is pointed at may be, as shares of what lies in the middle of a picture. */
+const pointedSizes = [0.5, 1, 2.2];
+
+/**
+ * What a press on a thing means: the same guesses, but around the pressed place, near and far, and only what holds it.
+ *
+ * @param at pixels of the full-size shot
+ * @returns up to three that differ, best first; none when nothing stands apart there
+ * @throws AbortError
+ */
+export async function pointedSubject(ground: MatteGround, at: readonly [number, number], context: Context): Promise<FoundSubject[]> {
+  const [lab] = ground.levels;
+  const scale = ground.ratios[0] * context.scale;
+  const centre: [number, number] = [(at[0] * scale) / lab.width, (at[1] * scale) / lab.height];
+  const { guesses, apart } = firstGuesses(lab, centre, [0.4], pointedSizes);
+  const pressed = rasterMarks([{ kind: 'inside', radius: 0.012 * (lab.width / scale), points: [at] }], lab.width, lab.height, scale);
+  return proposed(ground, guesses, apart, context, pressed);
+}
+
+/** Colour models and cuts in turn from each guess; those that differ, best first. */
+async function proposed(
+  ground: MatteGround,
+  guesses: Float32Array[],
+  apart: Float32Array,
+  context: Context,
+  pressed?: Uint8Array,
+): Promise<FoundSubject[]> {
   const [lab] = ground.levels;
   const { width, height } = lab;
-  const { guesses, apart } = firstGuesses(lab);
   const whole = new WholeGraph(lab, ground.cuts.steepness[0]);
   const found: FoundSubject[] = [];
   for (const [i, guess] of guesses.entries()) {
     await pause(context, 'Looking for the subject', i / guesses.length);
-    const label = mainParts(await settle(lab, whole, guess, context), width, height);
+    const label = mainParts(await settle(lab, whole, guess, context, pressed), width, height);
     const area = label.reduce((sum, v) => sum + v, 0) / label.length;
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
@@ -64,8 +94,23 @@ function normalised(values: Float32Array): Float32Array {
   return values.map((v) => Math.min(1, Math.max(0, (v - low) / (high - low + 1e-6))));
 }
 
-/** Where a subject may be; and how much each pixel differs from the rim in colour and from smooth ground in texture, wherever it lies. */
-function firstGuesses(lab: Features): { guesses: Float32Array[]; apart: Float32Array } {
+/** How busy each pixel's surroundings are, 0 to 1. */
+function texture({ width, height, busy }: Features): Float32Array {
+  return normalised(gaussian({ width, height, data: busy ?? new Float32Array(width * height) }, 0.02 * width).data);
+}
+
+/**
+ * Where a subject may be; and how much each pixel differs from the rim in colour and from smooth ground in texture, wherever it lies.
+ *
+ * @param middle where it is thought to lie, shares of width and height
+ * @param sizes how large it may be, shares of the usual
+ */
+function firstGuesses(
+  lab: Features,
+  middle: readonly [number, number],
+  mixtures: readonly number[],
+  sizes: readonly number[],
+): { guesses: Float32Array[]; apart: Float32Array } {
   const { width, height } = lab;
   const n = width * height;
   const colours = fitColourModel(lab, rimOf(width, height), 8);
@@ -73,16 +118,15 @@ function firstGuesses(lab: Features): { guesses: Float32Array[]; apart: Float32A
   const unlike = Float32Array.from({ length: n }, (_, p) =>
     Math.min(60, Math.max(0, unlikeliness(colours, l[p], a[p], b[p], busy ? busy[p] : 0, 40) + 20)),
   );
-  const plane = (data: Float32Array) => ({ width, height, data });
-  const texture = normalised(gaussian(plane(lab.busy ?? new Float32Array(n)), 0.02 * width).data);
-  const colour = normalised(gaussian(plane(unlike), 0.012 * width).data);
-  const centre = (p: number): number => {
-    const x = ((p % width) + 0.5) / width - 0.5;
-    const y = (Math.floor(p / width) + 0.5) / height - 0.5;
-    return Math.exp(-(x * x) / 0.06 - (y * y) / 0.08);
+  const busyAround = texture(lab);
+  const colour = normalised(gaussian({ width, height, data: unlike }, 0.012 * width).data);
+  const central = (p: number, size: number): number => {
+    const x = ((p % width) + 0.5) / width - middle[0];
+    const y = (Math.floor(p / width) + 0.5) / height - middle[1];
+    return Math.exp(-(x * x) / (0.06 * size) - (y * y) / (0.08 * size));
   };
-  const central = mixtures.map((m) => texture.map((t, p) => (m * t + (1 - m) * colour[p]) * centre(p)));
-  return { guesses: [...central, texture], apart: texture.map((t, p) => (t + colour[p]) / 2) };
+  const guesses = sizes.flatMap((size) => mixtures.map((m) => busyAround.map((t, p) => (m * t + (1 - m) * colour[p]) * central(p, size))));
+  return { guesses, apart: busyAround.map((t, p) => (t + colour[p]) / 2) };
 }
 
 /** Pixels within a twentieth of the shorter side from the picture's rim. */
@@ -96,11 +140,11 @@ function rimOf(width: number, height: number): Int32Array {
 }
 
 /** Colour models and cuts in turn, from a first guess of place. */
-async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, context: Context): Promise<Uint8Array> {
+async function settle(lab: Features, whole: WholeGraph, guess: Float32Array, context: Context, pressed?: Uint8Array): Promise<Uint8Array> {
   const { width, height } = lab;
   const limit = Float32Array.from(guess).sort()[Math.floor((1 - seedShare) * guess.length)];
-  const said = new Uint8Array(guess.length);
-  for (const p of rimOf(width, height)) if (guess[p] < limit) said[p] = markedOutside;
+  const said = pressed?.slice() ?? new Uint8Array(guess.length);
+  for (const p of rimOf(width, height)) if (guess[p] < limit && !said[p]) said[p] = markedOutside;
   const place = guess.map((v) => placeWeight * Math.tanh((1.5 * (v - limit)) / (limit + 1e-6)));
   let inside = indicesWhere(guess.length, (p) => guess[p] >= limit);
   let outside = indicesWhere(guess.length, (p) => guess[p] < 0.45 * limit);

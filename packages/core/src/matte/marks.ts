@@ -16,6 +16,8 @@ export interface Mark {
   points: readonly (readonly [number, number] | readonly [number, number, number])[];
   /** The points go around a region, all of which is marked. */
   filled?: boolean;
+  /** Of a trace: which of the points were pressed. Between them it follows contours. */
+  anchors?: readonly number[];
 }
 
 /** Whether a mark alone says where the subject is. */

@@ -16,6 +16,7 @@ export const markSchema = v.object({
   radius,
   points: pathSchema,
   filled: v.optional(v.boolean()),
+  anchors: v.optional(v.array(v.pipe(v.number(), v.integer(), v.minValue(0)))),
 });
 
 export const shapeSchema = v.variant('kind', [

@@ -1,6 +1,6 @@
 import type { Unmixed } from '../matte/edgeColour';
 import type { FoundSubject } from '../matte/findSubject';
-import type { MatteProduct } from '../matte/matte';
+import type { MatteGround, MatteProduct } from '../matte/matte';
 import type { Banding } from '../match/banding';
 import type { Side } from '../match/sides';
 import type { PlateProduct } from '../plate/plate';
@@ -40,6 +40,8 @@ export interface PictureSource {
 export interface Products {
   shot: Picture;
   matte: MatteProduct;
+  /** What the shot alone decides of the matte. */
+  ground: MatteGround;
   /** Subjects proposed without marks, best first. */
   found: FoundSubject[];
   /** The subject's own colour to the edge, and what is behind it. */
@@ -84,6 +86,7 @@ export type Want = keyof Products;
 export const making: Record<Want, string> = {
   shot: 'Reading the shot',
   matte: 'Solving the matte',
+  ground: 'Preparing the shot',
   found: 'Looking for the subject',
   unmixed: 'Recovering edge colour',
   subject: 'Recovering edge colour',

@@ -80,6 +80,7 @@ class Line {
     const makers: { [K in Want]: () => Promise<Products[K]> } = {
       shot: () => this.picture(subject.shot),
       matte: () => this.matte(subject),
+      ground: () => this.ground(subject),
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),

@@ -6,9 +6,18 @@ import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob } from '../jobContext';
 import { useView, type Way } from '../viewStore';
-import { dropProposal, propose, takeProposal } from './proposals';
+import { lookingScale } from './pointing';
+import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
 import { turned } from './tools';
 import { useSubject } from './useSubject';
+
+const named: Record<MarkKind, string> = {
+  inside: 'An inside mark',
+  outside: 'An outside mark',
+  edge: 'An edge mark',
+  loop: 'A loop',
+  trace: 'A border',
+};
 
 /** Marks: their kind, how they are made, and changing those that are there. */
 export function MarksTool() {
@@ -25,9 +34,18 @@ export function MarksTool() {
           { value: 'inside', label: '● Inside' },
           { value: 'outside', label: '○ Outside' },
           { value: 'edge', label: '◌ Edge' },
+          { value: 'loop', label: '◯ Loop' },
+          { value: 'trace', label: '∿ Border' },
         ]}
         onChange={(kind) => set({ mark: kind, picture: 'shot', compare: 'whole', ...(way === 'change' && { way: 'stroke' }) })}
       />
+      {(mark === 'loop' || mark === 'trace') && way !== 'change' && (
+        <p className="mt-1.5 text-faint">
+          {mark === 'loop'
+            ? 'Draw roughly around the subject, a little away from it: what is outside is not subject, the rest is found.'
+            : 'Press along the subject’s border: between two presses the line follows it. The first point closes, Enter leaves it open.'}
+        </p>
+      )}
       <div className="mt-1.5">
         <Choice<Way>
           label="How marks are made"
@@ -41,20 +59,22 @@ export function MarksTool() {
           onChange={(w) => set({ way: w, chosen: undefined, picture: 'shot', compare: 'whole' })}
         />
       </div>
-      {way === 'stroke' && <TipControl tip={tip} onChange={(v) => set({ tip: v })} />}
-      {way === 'polygon' && <p className="mt-1.5 text-faint">Press for each corner; the first one again, or Enter, closes.</p>}
+      {way === 'stroke' && mark !== 'loop' && mark !== 'trace' && <TipControl tip={tip} onChange={(v) => set({ tip: v })} />}
+      {way === 'polygon' && mark !== 'trace' && (
+        <p className="mt-1.5 text-faint">Press for each corner; the first one again, or Enter, closes.</p>
+      )}
       {way === 'change' ? (
         <>
           <p className="mt-1.5 text-faint">
-            {picked ? `An ${picked.kind} mark is picked out.` : 'Press a mark to pick it out; drag it to move it.'}
+            {picked ? `${named[picked.kind]} is picked out.` : 'Press a mark to pick it out; drag it to move it.'}
           </p>
           <div className="mt-1.5 flex gap-1.5">
             <Button
-              disabled={!picked}
+              disabled={!picked || turned(picked.kind) === picked.kind}
               title="Turn (X)"
               onClick={() => change({ marks: marks.map((m, i) => (i === chosen ? { ...m, kind: turned(m.kind) } : m)) })}
             >
-              Turn{picked ? ` to ${turned(picked.kind)}` : ''}
+              Turn{picked && turned(picked.kind) !== picked.kind ? ` to ${turned(picked.kind)}` : ''}
             </Button>
             <Button
               disabled={!picked}
@@ -78,6 +98,7 @@ export function MarksTool() {
           </Button>
         </div>
       )}
+      <Pointing />
       <FindSubject />
     </>
   );
@@ -85,6 +106,28 @@ export function MarksTool() {
 
 export function TipControl({ tip, onChange }: { tip: number; onChange: (tip: number) => void }) {
   return <NumberControl label="Tip" value={tip} normal={28} min={1} max={400} step={1} unit="px" logarithmic onCommit={onChange} />;
+}
+
+/** Tools of one press: the thing itself, or a gap in it. */
+function Pointing() {
+  const tool = useView((s) => s.tool);
+  const set = useView((s) => s.set);
+  const press = (wanted: 'this' | 'gap', text: string, title: string) => (
+    <Button
+      strong={tool === wanted}
+      aria-pressed={tool === wanted}
+      title={title}
+      onClick={() => set({ tool: tool === wanted ? 'mark' : wanted, picture: 'shot', compare: 'whole' })}
+    >
+      {text}
+    </Button>
+  );
+  return (
+    <div className="mt-2 flex flex-wrap gap-1.5">
+      {press('this', 'This one …', 'Press on the thing in the picture: what it may be is proposed')}
+      {press('gap', 'Gaps like this …', 'Press into one gap of the subject: others like it are found')}
+    </div>
+  );
 }
 
 /** A proposal without marks: looked for, shown as a draft, taken or dropped. */
@@ -99,8 +142,7 @@ function FindSubject() {
     setBusy(true);
     try {
       const { recipe } = store.getState();
-      const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const list = await renderer().findSubject(recipe, scale, useView.getState().subject);
+      const list = await renderer().findSubject(recipe, lookingScale(recipe), useView.getState().subject);
       if (list.length === 0) toast('Nothing stands out enough to be proposed: draw an inside mark on the subject.');
       else {
         set({ picture: 'shot', compare: 'whole' });
@@ -122,7 +164,30 @@ function FindSubject() {
       </Button>
     );
   }
-  const { list, at } = proposals;
+  const { of, list, at } = proposals;
+  if (of === 'gaps') {
+    return (
+      <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label="Proposed gaps">
+        <p className="mb-1.5">
+          <b>{list.length === 1 ? 'One gap' : `${list.length} gaps`}</b> like the one you pressed; number {at + 1} is picked out.
+        </p>
+        <div className="flex flex-wrap gap-1.5">
+          <Button strong title="Enter" onClick={() => takeProposal(store)}>
+            Clear {list.length === 1 ? 'it' : 'them'}
+          </Button>
+          <Button title="N" disabled={list.length === 1} onClick={() => nextProposal(store)}>
+            Next
+          </Button>
+          <Button title="Delete" onClick={() => leaveOut(store)}>
+            Leave this out
+          </Button>
+          <Button title="Escape" onClick={() => dropProposal(store)}>
+            None
+          </Button>
+        </div>
+      </div>
+    );
+  }
   return (
     <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label="Proposed subject">
       <p className="mb-1.5">
@@ -133,7 +198,7 @@ function FindSubject() {
           Take it
         </Button>
         {list.length > 1 && (
-          <Button title="N" onClick={() => propose(store, list, at + 1)}>
+          <Button title="N" onClick={() => nextProposal(store)}>
             Another
           </Button>
         )}

@@ -11,13 +11,15 @@ export interface Drawing {
   kind: MarkKind;
   /** Corners: each press sets one, the first or the Enter key closes. */
   corners: boolean;
+  /** Of a trace: which of the points were pressed. */
+  anchors?: number[];
 }
 
 export type Settings = Pick<ViewState, 'tool' | 'way' | 'mark' | 'tip' | 'hand' | 'hardness' | 'strength' | 'shape'>;
 
 /** Whether presses set corners rather than drawing. */
 export function setsCorners(s: Settings): boolean {
-  return (s.tool === 'mark' && s.way === 'polygon') || (s.tool === 'garbage' && s.shape === 'polygon');
+  return (s.tool === 'mark' && (s.way === 'polygon' || s.mark === 'trace')) || (s.tool === 'garbage' && s.shape === 'polygon');
 }
 
 /** Kind of mark a press begins: the chosen one, or what the held key says. */
@@ -25,10 +27,31 @@ export function kindOf(s: Settings, keys: { shiftKey: boolean; altKey: boolean }
   return keys.shiftKey ? 'outside' : keys.altKey ? 'edge' : s.mark;
 }
 
-/** What a drawing is as a mark. */
+/** What a drawing is as a mark. A stroke that comes back to where it began marks all that it closes. */
 export function markOf(s: Settings, drawing: Drawing): Mark {
-  const closed = s.way !== 'stroke' && drawing.points.length > 2;
-  return { kind: drawing.kind, radius: closed ? 1 : s.tip / 2, points: drawing.points, ...(closed && { filled: true }) };
+  const { kind, points, anchors } = drawing;
+  if (kind === 'loop') return { kind, radius: 2, points };
+  if (kind === 'trace') {
+    const closed = points.length > 3 && samePlace(points[0], points[points.length - 1]);
+    return { kind, radius: 1, points, ...(anchors && { anchors }), ...(closed && { filled: true }) };
+  }
+  const closed = points.length > 2 && (s.way !== 'stroke' || (kind !== 'edge' && closesOn(points, s.tip)));
+  return { kind, radius: closed && s.way !== 'stroke' ? 1 : s.tip / 2, points, ...(closed && { filled: true }) };
+}
+
+const samePlace = (p: TipPoint, q: TipPoint): boolean => Math.hypot(p[0] - q[0], p[1] - q[1]) < 1;
+
+/** Whether a stroke goes once around something: it ends where it began, and is round rather than a scribble. */
+export function closesOn(points: readonly TipPoint[], tip: number): boolean {
+  let [length, area] = [0, 0];
+  points.forEach(([x, y], i) => {
+    const [u, v] = points[(i + 1) % points.length];
+    length += Math.hypot(u - x, v - y);
+    area += (x * v - u * y) / 2;
+  });
+  const [first, last] = [points[0], points[points.length - 1]];
+  const open = Math.hypot(first[0] - last[0], first[1] - last[1]);
+  return length > 8 * tip && open < Math.max(tip, 0.06 * length) && (4 * Math.PI * Math.abs(area)) / length ** 2 > 0.25;
 }
 
 /** What a drawing is as a stroke by hand. */
@@ -72,6 +95,7 @@ export function movedMark(mark: Mark, dx: number, dy: number): Mark {
 
 /** The kind a mark turns into when it is toggled. */
 export function turned(kind: MarkKind): MarkKind {
+  if (kind === 'loop' || kind === 'trace') return kind;
   return kind === 'inside' ? 'outside' : kind === 'outside' ? 'edge' : 'inside';
 }
 

@@ -1,10 +1,12 @@
 import { hexOf, decodeSrgb, type Recipe } from '@ritaglio/core';
 import { useEffect, useState } from 'react';
 import { editSubject } from '../edit';
-import { useChange, useProductsOfJob } from '../jobContext';
+import { refuse } from '../../ui/refuse';
+import { useChange, useOpenJob, useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
 import { plateSetsCorners, sourceOf, withPlateDrawing } from '../plate/plateTools';
 import type { Step } from '../steps';
+import { pressGap, pressThis, traceTo } from './pointing';
 import { kindOf, setsCorners, withDrawing, type Drawing, type TipPoint } from './tools';
 
 interface Point {
@@ -23,7 +25,8 @@ export function useDrawing(
   up: () => void;
 } {
   const { commit } = useChange();
-  const { shown } = useProductsOfJob();
+  const { store } = useOpenJob();
+  const { shown, resume } = useProductsOfJob();
   const [begun, setBegun] = useState<{ with: string; drawing: Drawing }>();
   const [last, setLast] = useState<TipPoint>();
   const tool = useView((s) => s.tool);
@@ -62,7 +65,17 @@ export function useDrawing(
       commit((r: Recipe) => editSubject(r, (s) => ({ ...s, cut: 'screen', screen: { ...s.screen, colour } })));
       return;
     }
+    if (!onPlate && (view.tool === 'this' || view.tool === 'gap')) {
+      const press = view.tool === 'this' ? pressThis : pressGap;
+      view.set({ tool: 'mark' });
+      press(store, [at.x, at.y]).then((proposed) => !proposed && resume(), refuse);
+      return;
+    }
     const point = pointOf(at, e);
+    if (!onPlate && setsCorners(view) && (drawing?.kind ?? kindOf(view, e)) === 'trace') {
+      traceOn(point, zoom);
+      return;
+    }
     if (onPlate ? plateSetsCorners(view) : setsCorners(view)) {
       const corners = drawing?.points ?? [];
       const first = corners[0];
@@ -73,6 +86,17 @@ export function useDrawing(
     // Held, Ctrl goes straight on from where the last stroke ended.
     const straight = (e.ctrlKey || e.metaKey) && last && view.way === 'stroke' ? [last] : [];
     setDrawing({ points: [...straight, point], kind: kindOf(view, e), corners: false });
+  };
+
+  /** The next point of a trace: the way along contours to it, or back to the first, which closes. */
+  const traceOn = (point: TipPoint, zoom: number): void => {
+    const begun = drawing ?? { points: [], kind: 'trace' as const, corners: true, anchors: [] };
+    const first = begun.points[0];
+    const closes = (begun.anchors?.length ?? 0) > 2 && Math.hypot(first[0] - point[0], first[1] - point[1]) * zoom < 10;
+    traceTo(store.getState().recipe, begun, closes ? [first[0], first[1]] : [point[0], point[1]]).then((next) => {
+      if (closes) keep({ ...next, points: [...next.points.slice(0, -1), first] });
+      else setDrawing(next);
+    }, refuse);
   };
 
   const move = (at: Point, e: PointerEvent, zoom: number): void => {
@@ -89,7 +113,7 @@ export function useDrawing(
   useEffect(() => {
     if (!drawing?.corners) return;
     const key = (e: KeyboardEvent): void => {
-      if (e.key === 'Enter' && drawing.points.length > 2) keep(drawing);
+      if (e.key === 'Enter' && drawing.points.length > (drawing.kind === 'trace' ? 1 : 2)) keep(drawing);
       else if (e.key === 'Escape') setDrawing(undefined);
     };
     addEventListener('keydown', key);

@@ -1,11 +1,13 @@
 import type { Mark } from '@ritaglio/core';
-import { Circle, Group, Line } from 'react-konva';
+import { Circle, Group, Line, Rect } from 'react-konva';
 
 /** What a mark does when the pointer may change marks. */
 export interface MarkHold {
   chosen?: number;
   choose: (index: number) => void;
   move: (index: number, dx: number, dy: number) => void;
+  /** One pressed point of a trace is moved. */
+  moveAnchor: (index: number, anchor: number, to: [number, number]) => void;
 }
 
 /** Inside marks white with a black rim, outside marks black with a white rim, edge marks dotted: they read on any picture. */
@@ -27,6 +29,28 @@ export function MarkShapes({ marks, zoom, hold }: { marks: readonly Mark[]; zoom
       >
         <Reach mark={mark} zoom={zoom} chosen={hold.chosen === i} />
         <MarkShape mark={mark} zoom={zoom} />
+        {hold.chosen === i &&
+          mark.anchors?.map((at, k) => (
+            <Rect
+              key={`${at} ${mark.points[at].join()}`}
+              name="handle"
+              x={mark.points[at][0] - 5 / zoom}
+              y={mark.points[at][1] - 5 / zoom}
+              width={10 / zoom}
+              height={10 / zoom}
+              fill="#f3f2ee"
+              stroke="#20211f"
+              strokeWidth={1.5 / zoom}
+              draggable
+              onPointerDown={(e) => (e.cancelBubble = true)}
+              onDragMove={(e) => (e.cancelBubble = true)}
+              onDragEnd={(e) => {
+                e.cancelBubble = true;
+                const { x, y } = e.target.position();
+                hold.moveAnchor(i, k, [x + 5 / zoom, y + 5 / zoom]);
+              }}
+            />
+          ))}
       </Group>
     ) : (
       <MarkShape key={i} mark={mark} zoom={zoom} />
@@ -53,17 +77,42 @@ function Reach({ mark, zoom, chosen }: { mark: Mark; zoom: number; chosen: boole
   );
 }
 
+/** The one of several proposed marks that is asked about. */
+export function PickedOut({ mark, zoom }: { mark: Mark; zoom: number }) {
+  return (
+    <Line
+      points={mark.points.flatMap((p) => [p[0], p[1]])}
+      stroke="#d6461f"
+      strokeWidth={6 / zoom}
+      lineJoin="round"
+      closed
+      listening={false}
+    />
+  );
+}
+
 function MarkShape({ mark, zoom }: { mark: Mark; zoom: number }) {
   const points = mark.points.flatMap((p) => [p[0], p[1]]);
   const width = 2 * mark.radius;
   const rim = 2.5 / zoom;
   // The stroke is drawn slim, so that the picture under it can still be judged.
   const core = mark.filled ? 3 / zoom : Math.max(3 / zoom, Math.min(width, 9 / zoom));
-  const round = { lineCap: 'round', lineJoin: 'round', listening: false, closed: mark.filled } as const;
+  const closed = mark.filled || mark.kind === 'loop';
+  const round = { lineCap: 'round', lineJoin: 'round', listening: false, closed } as const;
   if (mark.points.length === 1) {
     const [x, y] = mark.points[0];
     const [fill, stroke] = mark.kind === 'outside' ? ['#111111', '#ffffff'] : ['#ffffff', '#111111'];
     return <Circle x={x} y={y} radius={core / 2} fill={fill} stroke={stroke} strokeWidth={rim / 2} listening={false} />;
+  }
+  if (mark.kind === 'loop' || mark.kind === 'trace') {
+    // A loop is a wide seam, a border a fine line: neither covers what it follows.
+    const seam = mark.kind === 'loop' ? [5, 2.5, 14 / zoom, 6 / zoom] : [3.5, 1.5];
+    return (
+      <Group listening={false}>
+        <Line points={points} stroke="#111111" strokeWidth={seam[0] / zoom} {...round} />
+        <Line points={points} stroke="#ffffff" strokeWidth={seam[1] / zoom} dash={seam.slice(2)} {...round} />
+      </Group>
+    );
   }
   if (mark.kind === 'edge') {
     return (

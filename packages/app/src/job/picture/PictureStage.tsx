@@ -3,6 +3,8 @@ import { useEffect, useRef, useState } from 'react';
 import { Group, Label, Layer, Line, Rect, Stage, Tag, Text } from 'react-konva';
 import { editSubject } from '../edit';
 import { useChange, useOpenSubject, useRecipe } from '../jobContext';
+import { refuse } from '../../ui/refuse';
+import { movedAnchor } from '../matte/pointing';
 import { movedMark } from '../matte/tools';
 import { useDrawing } from '../matte/useDrawing';
 import { about, type Step } from '../steps';
@@ -10,7 +12,7 @@ import { useView, type Look, type PictureChoice } from '../viewStore';
 import { BenchShapes } from './BenchShapes';
 import { GarbageShapes } from './GarbageShapes';
 import { MatchShapes } from './MatchShapes';
-import { MarkShapes, type MarkHold } from './MarkShapes';
+import { MarkShapes, PickedOut, type MarkHold } from './MarkShapes';
 import { PlateShapes } from './PlateShapes';
 import { ProductImage, VeilImage } from './ProductImage';
 import { roomOf } from './room';
@@ -110,6 +112,13 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
           marks: s.marks.map((m, i) => (i === index ? (movedMark(m, dx, dy) as typeof m) : m)),
         })),
       ),
+    moveAnchor: (index, anchor, to) => {
+      const mark = subject.marks[index];
+      movedAnchor(recipe, mark, anchor, to).then(
+        (moved) => commit((r) => editSubject(r, (s) => ({ ...s, marks: s.marks.map((m) => (m === mark ? (moved as typeof m) : m)) }))),
+        refuse,
+      );
+    },
   };
 
   const wheel = (e: Konva.KonvaEventObject<WheelEvent>): void => {
@@ -181,6 +190,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               {onMatte && view.picture === 'shot' && (
                 <MarkShapes marks={subject.marks} zoom={look.zoom} hold={changing ? hold : undefined} />
               )}
+              {onMatte && view.proposals?.of === 'gaps' && <PickedOut mark={view.proposals.list[view.proposals.at][0]} zoom={look.zoom} />}
               {onMatte && <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />}
               {onPlate && <PlateShapes zoom={look.zoom} />}
               {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} step={step} />}

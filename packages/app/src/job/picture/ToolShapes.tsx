@@ -18,9 +18,11 @@ export function DrawingShape({ drawing, zoom, step }: { drawing: Drawing; zoom: 
         <Line points={points} stroke="#20211f" strokeWidth={4 / zoom} lineJoin="round" />
         <Line points={points} stroke="#ffffff" strokeWidth={1.5 / zoom} lineJoin="round" />
         {drawing.corners &&
-          drawing.points.map(([x, y], i) => (
-            <Circle key={i} x={x} y={y} radius={(i === 0 ? 6 : 3) / zoom} fill="#f3f2ee" stroke="#20211f" strokeWidth={1.5 / zoom} />
-          ))}
+          drawing.points.map(([x, y], i) =>
+            drawing.anchors && !drawing.anchors.includes(i) ? null : (
+              <Circle key={i} x={x} y={y} radius={(i === 0 ? 6 : 3) / zoom} fill="#f3f2ee" stroke="#20211f" strokeWidth={1.5 / zoom} />
+            ),
+          )}
       </Group>
     );
   }
@@ -53,11 +55,12 @@ function HandShape({ stroke }: { stroke: HandStroke }) {
 
 /** The tip at its real size on the screen; a hand's tip also shows where its full strength ends. */
 export function TipShape({ x, y, zoom, step }: { x: number; y: number; zoom: number; step: Step }) {
-  const { tool, plateTool, way, tip, hardness, shape } = useView();
+  const { tool, plateTool, way, tip, hardness, shape, mark } = useView();
+  const around = mark === 'loop' || mark === 'trace';
   const cross =
     step === 'plate'
       ? plateTool !== 'retouch' && way !== 'stroke'
-      : tool === 'pick' || tool === 'garbage' || (tool === 'mark' && way !== 'stroke');
+      : tool === 'pick' || tool === 'this' || tool === 'gap' || tool === 'garbage' || (tool === 'mark' && (way !== 'stroke' || around));
   if (cross || shape === undefined) {
     return (
       <>

@@ -9,6 +9,8 @@ import { MarksTool } from '../matte/MarksTool';
 import { useSubject } from '../matte/useSubject';
 import { useView, type Tool } from '../viewStore';
 
+type DrawingTool = Exclude<Tool, 'pick' | 'this' | 'gap'>;
+
 /** How the subject is cut, what is drawn on it, and what is done to its edge. */
 export function MatteControls() {
   const { subject, change, show } = useSubject();
@@ -23,18 +25,18 @@ export function MatteControls() {
     onPreview: (v: number) => show({ trim: { ...trim, [key]: v } }),
     onCommit: (v: number) => change({ trim: { ...trim, [key]: v } }),
   });
-  const counts: Record<Exclude<Tool, 'pick'>, string> = {
+  const counts: Record<DrawingTool, string> = {
     mark: counted(subject.marks.length, 'mark'),
     hand: counted(subject.hand.length, 'stroke'),
     garbage: counted(subject.garbage.length, 'shape'),
   };
-  const drawing = tool === 'pick' ? 'mark' : tool;
+  const drawing: DrawingTool = tool === 'hand' || tool === 'garbage' ? tool : 'mark';
   return (
     <>
       <CutPart />
       <Part title="Draw" figure={counts[drawing]}>
         <div className="mb-2 border-b border-rule pb-2">
-          <Choice<Exclude<Tool, 'pick'>>
+          <Choice<DrawingTool>
             label="What is drawn"
             value={drawing}
             options={[
