@@ -11,6 +11,8 @@ export interface CutPicture {
   subject: string;
   /** Developed on, or looked at only when a piece of work is finished; by subject. */
   half: 'open' | 'held back';
+  /** Whether the picture is a photograph of its own, not one laid over another's plate. */
+  own: boolean;
   load: () => Promise<{ shot: Picture; truth: Plane; marks?: Mark[] }>;
 }
 
@@ -40,7 +42,7 @@ const strokesFolder: Record<string, string> = { goat: 'goat-quay', lantern: 'lan
 export function cutPictures(): CutPicture[] {
   const names = Object.keys(withPlates) as (keyof typeof withPlates)[];
   const own = names.map((name): CutPicture => ({
-    ...{ name, subject: name, half: withPlates[name] },
+    ...{ name, subject: name, half: withPlates[name], own: true },
     load: async () => ({
       shot: await pictureAt(`${folder(name)}/shot.jpg`),
       truth: await matteAt(`${folder(name)}/alpha.png`),
@@ -48,7 +50,7 @@ export function cutPictures(): CutPicture[] {
     }),
   }));
   const demo = others.map(([name, half, shot, alpha, strokes]): CutPicture => ({
-    ...{ name, subject: name, half },
+    ...{ name, subject: name, half, own: true },
     load: async () => ({
       shot: await pictureAt(shot),
       truth: await matteAt(alpha),
@@ -59,7 +61,7 @@ export function cutPictures(): CutPicture[] {
     names
       .filter((ground) => ground !== name)
       .map((ground): CutPicture => ({
-        ...{ name: `${name} on ${ground}`, subject: name, half: withPlates[name] },
+        ...{ name: `${name} on ${ground}`, subject: name, half: withPlates[name], own: false },
         load: () => laidOver(name, ground),
       })),
   );

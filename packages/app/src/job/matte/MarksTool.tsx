@@ -1,7 +1,7 @@
 import type { MarkKind } from '@ritaglio/core';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Button, Choice, NumberControl } from '../../ui/controls';
+import { Button, Choice, NumberControl, type Option } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob } from '../jobContext';
@@ -10,6 +10,15 @@ import { lookingScale } from './pointing';
 import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
 import { turned } from './tools';
 import { useSubject } from './useSubject';
+
+/** How marks are made, and kinds for which a way means nothing: a loop goes around anyway, a border is pressed. */
+const ways: Option<Way>[] = [
+  { value: 'stroke', label: 'Stroke' },
+  { value: 'outline', label: 'Around' },
+  { value: 'polygon', label: 'Corners' },
+  { value: 'change', label: 'Change' },
+];
+const notFor: Partial<Record<Way, MarkKind[]>> = { outline: ['loop', 'trace'], polygon: ['trace'] };
 
 const named: Record<MarkKind, string> = {
   inside: 'An inside mark',
@@ -37,7 +46,14 @@ export function MarksTool() {
           { value: 'loop', label: '◯ Loop' },
           { value: 'trace', label: '∿ Border' },
         ]}
-        onChange={(kind) => set({ mark: kind, picture: 'shot', compare: 'whole', ...(way === 'change' && { way: 'stroke' }) })}
+        onChange={(kind) =>
+          set({
+            mark: kind,
+            picture: 'shot',
+            compare: 'whole',
+            ...((way === 'change' || notFor[way]?.includes(kind)) && { way: 'stroke' }),
+          })
+        }
       />
       {(mark === 'loop' || mark === 'trace') && way !== 'change' && (
         <p className="mt-1.5 text-faint">
@@ -50,12 +66,7 @@ export function MarksTool() {
         <Choice<Way>
           label="How marks are made"
           value={way}
-          options={[
-            { value: 'stroke', label: 'Stroke' },
-            { value: 'outline', label: 'Around' },
-            { value: 'polygon', label: 'Corners' },
-            { value: 'change', label: 'Change' },
-          ]}
+          options={ways.filter((w) => !notFor[w.value]?.includes(mark))}
           onChange={(w) => set({ way: w, chosen: undefined, picture: 'shot', compare: 'whole' })}
         />
       </div>

@@ -3,7 +3,7 @@ import { newRecipe, type Mark } from '@ritaglio/core';
 import { store as kept } from '../../data/store';
 import { openJob } from '../jobStore';
 import { useView } from '../viewStore';
-import { dropProposal, propose, takeProposal } from './proposals';
+import { dropProposal, leaveOut, nextProposal, propose, proposeGaps, takeProposal } from './proposals';
 
 const list: Mark[][] = [[{ kind: 'inside', radius: 1, points: [[1, 1]] }], [{ kind: 'inside', radius: 1, points: [[2, 2]] }]];
 
@@ -35,4 +35,19 @@ test('taking one keeps it as marks, once, and undo takes it off', async () => {
   expect(store.temporal.getState().pastStates).toHaveLength(1);
   store.temporal.getState().undo();
   expect(store.getState().recipe.subjects[0]).toMatchObject({ cut: 'screen', marks: [] });
+});
+
+test('gaps are shown together, left out one by one, and what is left is kept at once', async () => {
+  const { store } = (await openJob('j'))!;
+  const gap = (x: number): Mark => ({ kind: 'outside', radius: 1, points: [[x, x]] });
+  proposeGaps(store, [gap(1), gap(2), gap(3)]);
+  expect(store.getState().draft?.subjects[0].marks).toHaveLength(3);
+  nextProposal(store);
+  leaveOut(store);
+  expect(store.getState().draft?.subjects[0].marks).toEqual([gap(1), gap(3)]);
+  takeProposal(store);
+  expect(store.getState().recipe.subjects[0].marks).toEqual([gap(1), gap(3)]);
+  proposeGaps(store, [gap(4)]);
+  leaveOut(store);
+  expect([store.getState().draft, useView.getState().proposals]).toEqual([undefined, undefined]);
 });

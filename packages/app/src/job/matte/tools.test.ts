@@ -2,6 +2,7 @@
 import { newRecipe, type Mark, type Shape } from '@ritaglio/core';
 import { useView } from '../viewStore';
 import {
+  closesOn,
   handlesOf,
   handStrokeOf,
   kindOf,
@@ -83,4 +84,27 @@ test('shapes move by a corner, by the whole, and never turn inside out', () => {
   const polygon: Shape = { kind: 'polygon', points: [[0, 0], [10, 0], [5, 8]] }; // prettier-ignore
   expect(movedShape(polygon, 1, 2, 3)).toEqual({ kind: 'polygon', points: [[0, 0], [12, 3], [5, 8]] }); // prettier-ignore
   expect(handlesOf(movedShape(polygon, 'whole', 1, 1))[2]).toEqual([6, 9]);
+});
+
+test('a stroke that comes around marks what it closes; a scribble, a line and an edge mark do not', () => {
+  const round = Array.from({ length: 40 }, (_, k): [number, number] => [300 + 100 * Math.cos(k / 6.2), 300 + 80 * Math.sin(k / 6.2)]);
+  const scribble = Array.from({ length: 40 }, (_, k): [number, number] => [200 + 100 * (k % 2), 200 + k]);
+  expect([closesOn(round, 20), closesOn(round.slice(0, 30), 20), closesOn(scribble, 20), closesOn(round, 90)]).toEqual([
+    true,
+    false,
+    false,
+    false,
+  ]);
+  const s = settings({ way: 'stroke', tip: 20 });
+  expect(markOf(s, { ...drawing(round), kind: 'outside' })).toMatchObject({ filled: true, radius: 10 });
+  expect(markOf(s, { ...drawing(round), kind: 'edge' }).filled).toBeUndefined();
+});
+
+test('a loop is what it is however it is drawn; a border is closed when it ends where it began', () => {
+  const points: [number, number][] = [[0, 0], [90, 0], [90, 90], [0, 0]]; // prettier-ignore
+  expect(markOf(settings({ way: 'polygon' }), { ...drawing(points), kind: 'loop' })).toEqual({ kind: 'loop', radius: 2, points });
+  const border = { ...drawing(points, true), kind: 'trace' as const, anchors: [0, 2, 3] };
+  expect(markOf(settings(), border)).toEqual({ kind: 'trace', radius: 1, points, anchors: [0, 2, 3], filled: true });
+  expect(markOf(settings(), { ...border, points: points.slice(0, 3), anchors: [0, 2] }).filled).toBeUndefined();
+  expect([turned('loop'), turned('trace')]).toEqual(['loop', 'trace']);
 });

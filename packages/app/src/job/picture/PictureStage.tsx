@@ -138,7 +138,13 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const cursor = panning ? 'grabbing' : bench.active && !space ? 'crosshair' : space || !marking ? 'grab' : 'none';
 
   return (
-    <div style={{ cursor }} data-testid="picture" aria-label={`${words[shown]}, ${about[step].name}`} role="img">
+    <div
+      style={{ cursor }}
+      data-testid="picture"
+      data-anchors={drawing?.anchors?.length}
+      aria-label={`${words[shown]}, ${about[step].name}`}
+      role="img"
+    >
       <Stage
         width={width}
         height={height}
