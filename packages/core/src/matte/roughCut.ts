@@ -6,7 +6,7 @@ import { sidesOf, type ColourModel, type Features } from './colourModel';
 import { contoursOf } from './contours';
 import { colourEvidence } from './evidence';
 import { drawnToSurroundings, type LocalColours } from './localEvidence';
-import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
+import { closesSubject, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
 import { cutAt, type GraphAt, type PixelGraph } from './minimumCut';
 import { chanceOfInside, walkGraphOf, type Ties, type WalkGraph } from './randomWalk';
 import { apartInColour, regionsOf } from './regions';
@@ -148,11 +148,10 @@ function raise(chance: Float64Array, to: number): void {
 /** What marks and the picture's rim hold each region to. */
 function tiesOf({ regions }: WalkGraph, said: Uint8Array, marks: readonly Mark[]): Ties {
   const { count, region, area, rim } = regions;
-  const [inside, outside, edge] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+  const [inside, outside] = [new Float64Array(count), new Float64Array(count)];
   for (let p = 0; p < said.length; p++) {
     if (said[p] === markedInside) inside[region[p]]++;
     else if (said[p] === markedOutside) outside[region[p]]++;
-    else if (said[p] === markedEdge) edge[region[p]]++;
   }
   const ring = marks.some((m) => m.kind === 'loop') ? indicesWhere(count, (r) => outside[r] > 0 && outside[r] < area[r]) : [];
   for (let r = 0; r < count; r++) {
