@@ -38,9 +38,10 @@ interface Sides {
  * @param matte opacity 0 to 1
  * @param trust in opacity, 0 to 1: how far the subject's colour goes from the shot's to what opacity makes it. Where
  *   opacity is a little too low the colour found lies beyond the subject's, so that part of the way is nearer on the whole
+ * @param doubt power of opacity by which that way gets shorter: the thinner the cover, the less its colour follows from an opacity that may be wrong
  * @throws RangeError when sizes differ; AbortError
  */
-export async function edgeColour(shot: Picture, matte: Plane, context: Context, trust = 1): Promise<Unmixed> {
+export async function edgeColour(shot: Picture, matte: Plane, context: Context, trust = 1, doubt = 0): Promise<Unmixed> {
   assertSameSize(shot, matte, 'edge colour');
   const seen = await seenPicture(withOpacity(shot, matte), context);
   const channels = [seen.r, seen.g, seen.b];
@@ -78,7 +79,7 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context, 
       }
     }
   }
-  await together(keepWhole, { sides, opacity: seen.a!, channels, width: shot.width, trust }, bandsOf(shot.height), context);
+  await together(keepWhole, { sides, opacity: seen.a!, channels, width: shot.width, trust, doubt }, bandsOf(shot.height), context);
   const { width, height } = shot;
   return {
     subject: { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data },
@@ -99,12 +100,13 @@ interface KeepJob {
   channels: Float32Array[];
   width: number;
   trust: number;
+  doubt: number;
 }
 
 /** Puts the shot's own colour, to the bit, where opacity is whole or nothing; draws the subject's to it elsewhere, by lack of trust. */
 export const keepWhole: Kernel<KeepJob> = {
   name: 'keepWhole',
-  begin({ sides, opacity, channels, width, trust }) {
+  begin({ sides, opacity, channels, width, trust, doubt }) {
     return (part) => {
       const end = Math.min(opacity.length, (part + 1) * band * width);
       for (let c = 0; c < 3; c++) {
@@ -113,7 +115,7 @@ export const keepWhole: Kernel<KeepJob> = {
         for (let p = part * band * width; p < end; p++) {
           if (opacity[p] >= 1) front[p] = own[p];
           else if (opacity[p] <= 0) back[p] = own[p];
-          else front[p] = own[p] + trust * (front[p] - own[p]);
+          else front[p] = own[p] + trust * Math.pow(opacity[p], doubt) * (front[p] - own[p]);
         }
       }
     };

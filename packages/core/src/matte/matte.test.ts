@@ -230,8 +230,12 @@ describe('edge colour', () => {
     );
     const moved = (u: Unmixed): number =>
       truth.data.reduce((sum, a, i) => sum + (a > 0 && a < 1 ? Math.abs(u.subject.r[i] - shot.r[i]) : 0), 0);
-    expect(moved(solved) / moved(given)).toBeGreaterThan(0.5);
-    expect(moved(solved) / moved(given)).toBeLessThan(0.9);
+    expect(moved(solved) / moved(given)).toBeGreaterThan(0.3);
+    expect(moved(solved) / moved(given)).toBeLessThan(0.75);
+    // Less so the thinner the cover.
+    const thin = (u: Unmixed, from: number, to: number): number =>
+      truth.data.reduce((sum, a, i) => sum + (a > from && a < to ? Math.abs(u.subject.r[i] - shot.r[i]) : 0), 0);
+    expect(thin(solved, 0.05, 0.3) / thin(given, 0.05, 0.3)).toBeLessThan(0.8 * (thin(solved, 0.7, 0.95) / thin(given, 0.7, 0.95)));
   });
 
   test('the two sides mixed by opacity are the shot again', async () => {

@@ -10,13 +10,17 @@ import { channelsOf } from './screen';
 /** Opacity above which a pixel's own colour follows from what is known to be behind it. */
 const trusted = 0.25;
 
-/** Trust in opacity that was solved from marks: so the edge of pictures with known truth is drawn to neither side on the whole. */
+/** Trust in opacity that was solved from marks, and doubt where it is thin: so no known picture's edge is farther from its own colour than the shot's. */
 const trustInSolved = 0.75;
+const doubtInSolved = 0.5;
 
 /** The subject's own colour to the edge: before what is known to be behind it, or with both sides estimated. */
 export function unmix(shot: Picture, product: MatteProduct, spill: number, context: Context): Promise<Unmixed> {
   const { matte, behind, screen, band } = product;
-  if (!behind) return edgeColour(withOpacity(shot), matte, context, band ? trustInSolved : 1);
+  if (!behind)
+    return band
+      ? edgeColour(withOpacity(shot), matte, context, trustInSolved, doubtInSolved)
+      : edgeColour(withOpacity(shot), matte, context);
   return unmixBefore(shot, behind, matte, screen && { colour: screen, share: spill }, context);
 }
 
