@@ -171,7 +171,7 @@ function tiesOf({ regions }: WalkGraph, said: Uint8Array, marks: readonly Mark[]
   }
 }
 
-/** Pixels that the cut and the marks agree on; the models are learnt from them the second time. */
+/** Pixels that the cut and the marks agree on; the ribbon’s models are learnt from them. */
 function agreed(label: Uint8Array, said: Uint8Array, wanted: number, code: number): Int32Array {
   return inArenaNow((arena) => {
     const out = arena.room(4 * label.length);
