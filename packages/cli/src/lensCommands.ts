@@ -20,6 +20,7 @@ import {
   sampleColours,
   scaledSize,
   seenLamps,
+  restrained,
   solveGrade,
   toneOf,
   wayTo,
@@ -61,7 +62,7 @@ function withLens(c: Command): Command {
     .requiredOption('--focus <m>', 'distance of what is sharp', positive)
     .option('--depth <file>', 'distance of every pixel: 16-bit grey, even steps, black where nothing is known')
     .option('--depth-max <m>', 'distance of the brightest code', positive)
-    .option('--lift <stops>', 'light given back to lamps', number)
+    .option('--lift <stops>', 'light given back to lamps; proposed by the picture if not given', number)
     .option('--blades <n>', 'blades of the aperture, 3 to 16; round without', blades);
 }
 
@@ -88,8 +89,8 @@ async function throughLens(
   distance: number | Plane,
   across: number,
 ): Promise<{ picture: Picture; lamps: number }> {
-  const params: LampParams = { ...plainLamps, lift: Math.max(0, o.lift ?? 0) };
-  const found = params.lift > 0 ? findLamps(p, params, contextOf(o)).lamps : [];
+  const params: LampParams = { ...plainLamps, lift: o.lift === undefined ? 'auto' : Math.max(0, o.lift) };
+  const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(p, params, contextOf(o));
   const lamps = seenLamps(found, params, (x, y) => ({ x: x * o.scale, y: y * o.scale, size: o.scale }));
   return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };
 }
@@ -155,8 +156,8 @@ export function addLensCommands(): void {
         const { picture, lamps } = await throughLens(behind, o, distance, full.width);
         // A subject before its own plate is lit alike already.
         if (o.match && o.background) {
-          const half = { ...allStrengths(0.5), contrast: 0 };
-          subject = await graded(subject, solveGrade(sampleColours(subject), measureTone(picture), half), context);
+          const grade = solveGrade(sampleColours(subject), measureTone(picture), restrained, { glow: true });
+          subject = await graded(subject, grade, context, { glow: true });
         }
         if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, opticsFrom(o, full.width), context);
         await savePicture(o.out, over(subject, picture));

@@ -119,12 +119,13 @@ command('plate <shot>', 'the shot with the subject gone')
       const product = await plate(inputs, params, context);
       await savePicture(o.out, product.plate);
       for (const note of product.notes) process.stderr.write(note + '\n');
-      const { grow, suggested, softness, contaminated, fits, repeats } = product;
+      const { grow, suggested, softness, contaminated, left, fits, repeats } = product;
       return {
         grow,
         suggested,
         softness,
         contaminated,
+        left: left.width ?? null,
         hole: meanOf(product.hole),
         repeats: repeats.length,
         ...(fits !== undefined && { fits }),

@@ -88,6 +88,7 @@ export * from './plate/patchFill';
 export * from './plate/membrane';
 export * from './raster/strokeCover';
 export * from './plate/contamination';
+export * from './plate/residue';
 export * from './plate/shadow';
 export * from './plate/retouch';
 export * from './plate/fills';

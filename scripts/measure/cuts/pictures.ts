@@ -74,6 +74,15 @@ export function foregroundOf(name: string): string | undefined {
   return name in strokesFolder ? `demo/truth/${strokesFolder[name]}/foreground.png` : undefined;
 }
 
+/** Subjects that come with their plates. */
+export const subjectsWithPlates = Object.keys(withPlates) as readonly (keyof typeof withPlates)[];
+
+/** The file with the true ground of a picture, of those that have one. */
+export function plateOf(name: string): string | undefined {
+  if (name in withPlates) return `${folder(name)}/plate.jpg`;
+  return name === 'goat' ? 'demo/truth/goat-quay/plate.jpg' : undefined;
+}
+
 /** Noise of a laid picture, standard deviation in 8-bit codes. */
 const noise = 1.3;
 

@@ -15,18 +15,21 @@ interface Line {
   print?: ViewName;
   figure: string;
   state: StepState;
+  /** What is told is of an older recipe. */
+  old?: boolean;
 }
 
 /** The products in the order in which they are made: a print, a figure and a state each. */
 export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
   const lines = useLines();
-  const { shown } = useProductsOfJob();
+  const { shown, isOld } = useProductsOfJob();
   return (
     <nav aria-label="Work line" className="col-span-2 flex border-b border-rule pl-2.5">
       {steps.map((s, i) => {
         const line = lines[s];
         const Mark = { done: CircleCheck, look: CircleAlert, open: Circle }[line.state];
-        const words = { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
+        const old = line.old === true || (line.print !== undefined && isOld(line.print));
+        const words = old ? 'old, being worked out anew' : { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
         return (
           <div key={s} className="flex min-w-0 flex-1 items-start">
             {i > 0 && <span aria-hidden className="mt-[30px] h-px w-2 shrink-0 bg-ink" />}
@@ -39,21 +42,25 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
                 step === s ? 'border-b-4 border-ink bg-tray' : 'border-b-4 border-transparent hover:bg-tray',
               )}
             >
-              <Print shown={line.print && shown[line.print]} />
+              <span className={clsx('block', old && 'opacity-40')}>
+                <Print shown={line.print && shown[line.print]} />
+              </span>
               <span className="mt-0.5 flex items-center gap-1 font-semibold">
                 <Mark
                   size={11}
                   strokeWidth={3}
                   aria-label={words}
                   className={clsx({
-                    'text-fine': line.state === 'done',
-                    'text-watch': line.state === 'look',
-                    'text-faint': line.state === 'open',
+                    'text-fine': line.state === 'done' && !old,
+                    'text-watch': line.state === 'look' && !old,
+                    'text-faint': line.state === 'open' || old,
                   })}
                 />
                 {about[s].name}
               </span>
-              <span className="block truncate font-mono text-[11px] leading-3 text-faint">{line.figure}</span>
+              <span className="block truncate font-mono text-[11px] leading-3 text-faint">
+                {old && line.figure !== '–' ? `was ${line.figure}` : line.figure}
+              </span>
             </Link>
           </div>
         );
@@ -64,10 +71,12 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
 
 function useLines(): Record<Step, Line> {
   const recipe = useRecipe();
-  const { shown, figures, settled } = useProductsOfJob();
+  const { shown, figures, settled, isOld } = useProductsOfJob();
   const { matte, plate, sides, clipped } = figures;
   const has = (view: ViewName): StepState => (shown[view] ? 'done' : 'open');
-  const marked = recipe.subjects[0].marks.length > 0;
+  const [subject] = recipe.subjects;
+  // By marks, by a screen or a plate, by a kept matte, by the picture's own opacity: whatever there is of a subject counts.
+  const cut = subject.marks.length > 0 || subject.cut !== 'marks' || subject.with.length > 0 || (matte?.subject ?? 0) > 0.0002;
   const behind = backgroundCard(recipe);
   const disc = behind ? blurDiscAt(recipe.lens, behind.distance, recipe.lens.across) : 0;
   const gaps = sides ? gapRows(sides).filter((g) => g.wide).length : 0;
@@ -84,28 +93,31 @@ function useLines(): Record<Step, Line> {
       print: 'matte',
       figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–',
       state: !matte ? 'open' : noted ? 'look' : 'done',
+      old: isOld('matte'),
     },
     plate: {
       print: 'plate',
       figure: plate ? `shows ${(100 * plate.showing).toFixed(0)} %` : '–',
-      state: plate && marked ? 'done' : 'open',
+      state: plate && cut ? 'done' : 'open',
+      old: isOld('plate'),
     },
-    stage: { print: marked ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: marked ? has('finished') : 'open' },
+    stage: { print: cut ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: cut ? has('finished') : 'open' },
     lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
     match: {
-      print: marked ? 'finished' : undefined,
-      figure: sides && marked ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
-      state: !sides || !marked ? 'open' : gaps > 0 ? 'look' : 'done',
+      print: cut ? 'finished' : undefined,
+      figure: sides && cut ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
+      state: !sides || !cut ? 'open' : gaps > 0 ? 'look' : 'done',
+      old: isOld('sides'),
     },
     proof: {
-      print: marked ? 'finished' : undefined,
+      print: cut ? 'finished' : undefined,
       figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–',
-      state: settled && marked ? (noted || gaps > 0 ? 'look' : 'done') : 'open',
+      state: settled && cut ? (noted || gaps > 0 ? 'look' : 'done') : 'open',
     },
     export: {
-      print: marked ? 'finished' : undefined,
+      print: cut ? 'finished' : undefined,
       figure: `${recipe.frame.width} × ${recipe.frame.height}`,
-      state: settled && marked ? 'done' : 'open',
+      state: settled && cut ? 'done' : 'open',
     },
   };
 }

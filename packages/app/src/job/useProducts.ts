@@ -26,6 +26,8 @@ export interface Products {
   progress?: Progress;
   /** The last answer is the sharp one of the current recipe. */
   settled: boolean;
+  /** Whether something that is shown is of an older recipe: it is being worked out anew, or was stopped. */
+  isOld: (what: ViewName | keyof Figures) => boolean;
   /** Work was cancelled by hand. */
   stopped: boolean;
   cancel: () => void;
@@ -48,6 +50,7 @@ export function useProducts(job: OpenJob): Products {
   const [shown, setShown] = useState<Products['shown']>({});
   const [figures, setFigures] = useState<Figures>({});
   const [scopes, setScopes] = useState<Scope[]>([]);
+  const [madeOf, setMadeOf] = useState<Partial<Record<ViewName | keyof Figures, Recipe>>>({});
   const [progress, setProgress] = useState<Progress>();
   const [settledFor, setSettledFor] = useState<Recipe>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
@@ -83,6 +86,8 @@ export function useProducts(job: OpenJob): Products {
             } else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
             else if (answer.kind === 'scopes') setScopes(answer.scopes);
             else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
+            const made = answer.kind === 'figures' ? Object.keys(answer.figures) : answer.kind === 'shown' ? [answer.shown.view] : [];
+            if (made.length > 0) setMadeOf((old) => ({ ...old, ...Object.fromEntries(made.map((name) => [name, wanted])) }));
           }),
         );
         if (finished && !drafting) setSettledFor(wanted);
@@ -128,5 +133,6 @@ export function useProducts(job: OpenJob): Products {
     ask({ recipe: job.store.getState().recipe, dragging: false });
   }, [ask, job]);
 
-  return { shown, figures, scopes, progress, settled: settledFor === recipe, stopped: stoppedFor === recipe, cancel, resume };
+  const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
+  return { shown, figures, scopes, progress, settled: settledFor === recipe, isOld, stopped: stoppedFor === recipe, cancel, resume };
 }

@@ -63,6 +63,8 @@ export interface ViewState {
   takes: boolean;
   /** Whether all of the plate that will not show is dimmed, and whether repeats are outlined. */
   showing: boolean;
+  /** Whether only what is left of the subject is lit on the plate. */
+  left: boolean;
   repeats: boolean;
   /** Whether the undecided band is shown over the shot. */
   band: boolean;
@@ -162,6 +164,7 @@ export const useView = create<ViewState>()((set) => ({
   take: undefined,
   takes: false,
   showing: false,
+  left: false,
   repeats: false,
   retouch: 'heal',
   source: undefined,

@@ -1,6 +1,7 @@
 import type {
   BenchLamps,
   EdgePlace,
+  Left,
   MatteFigures,
   Matching,
   MeasuredBlur,
@@ -14,7 +15,7 @@ import type {
 
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
 export type ViewName =
-  'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'background' | 'finished' | 'skipped' | 'distances' | 'beyond';
+  'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'left' | 'background' | 'finished' | 'skipped' | 'distances' | 'beyond';
 
 /** A product ready for the screen. */
 export interface Shown {
@@ -33,6 +34,8 @@ export interface Figures {
     suggested: number;
     softness: number;
     contaminated: number;
+    /** What of the subject the hole leaves beside it. */
+    left: Left;
     hole: number;
     fits?: number;
     notes: string[];

@@ -54,7 +54,7 @@ type Wanted = Pick<Request, 'recipe' | 'subject'>;
 
 /** The order in which the line is worked out after what is looked at: first what the cut is judged by, then the rest. */
 const cut: ViewName[] = ['shot', 'matte', 'band', 'subject'];
-const rest: ViewName[] = ['plate', 'background', 'finished', 'beyond', 'showing', 'distances'];
+const rest: ViewName[] = ['plate', 'background', 'finished', 'beyond', 'showing', 'left', 'distances'];
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -347,6 +347,11 @@ class Renderer {
         return greyOf(await make('distances'));
       case 'showing':
         return dimmed((await make('showing')).weight);
+      case 'left': {
+        const { hole } = await make('plate');
+        const { map } = await make('residue');
+        return dimmed({ ...map, data: map.data.map((v, p) => (hole.data[p] < 0.5 ? v : 0)) });
+      }
     }
   }
 
@@ -381,6 +386,7 @@ class Renderer {
         suggested: plate.suggested,
         softness: plate.softness,
         contaminated: plate.contaminated,
+        left: plate.left,
         hole: meanOf(plate.hole),
         ...(plate.fits !== undefined && { fits: plate.fits }),
         notes: plate.notes,

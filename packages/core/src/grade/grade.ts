@@ -220,6 +220,8 @@ export interface GradeLimits {
   mask?: Plane;
   /** Hues that are left as they are. */
   protect?: readonly HueRange[];
+  /** Whether what glows is left as it is, see `glowShare`. */
+  glow?: boolean;
 }
 
 /**
@@ -227,7 +229,12 @@ export interface GradeLimits {
  *
  * @throws AbortError
  */
-export async function graded(p: Picture, grade: Grade, context: Context, { mask, protect = [] }: GradeLimits = {}): Promise<Picture> {
+export async function graded(
+  p: Picture,
+  grade: Grade,
+  context: Context,
+  { mask, protect = [], glow = false }: GradeLimits = {},
+): Promise<Picture> {
   if (isPlainGrade(grade)) return p;
   const change = grader(grade);
   const out = makePicture(p.width, p.height);
@@ -239,6 +246,7 @@ export async function graded(p: Picture, grade: Grade, context: Context, { mask,
       const [r, g, b] = [p.r[i], p.g[i], p.b[i]];
       let share = mask ? mask.data[i] : 1;
       if (share > 0 && protect.length > 0) share *= 1 - protectedShare(protect, r, g, b);
+      if (share > 0 && glow) share *= 1 - glowShare(r, g, b);
       if (share <= 0) {
         out.r[i] = r;
         out.g[i] = g;
@@ -262,4 +270,21 @@ export function protectedShare(protect: readonly HueRange[], r: number, g: numbe
   let most = 0;
   for (const range of protect) most = Math.max(most, hueShare(range, hue, chroma));
   return most;
+}
+
+/** A colour glows from this light of its brightest channel on, wholly from that, linear; and from this OKLab chroma on, wholly from that. */
+const glowing = [0.6, 0.85] as const;
+const glowColour = [0.05, 0.09] as const;
+
+/** How much a colour is that of a lit lamp or shade, 0 to 1: near the end of the range, yet with a colour. A white shirt is none. */
+export function glowShare(r: number, g: number, b: number): number {
+  const most = Math.max(r, g, b);
+  if (most <= glowing[0]) return 0;
+  const [, oa, ob] = oklabOf(r, g, b);
+  return ramp(most, glowing) * ramp(Math.hypot(oa, ob), glowColour);
+}
+
+function ramp(v: number, [from, to]: readonly [number, number]): number {
+  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
+  return t * t * (3 - 2 * t);
 }

@@ -2,7 +2,7 @@ import { plainContext } from '../context/context';
 import type { Picture } from '../raster/plane';
 import { pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { defocus } from './defocus';
-import { findLamps, plainLamps, seenLamps, sizeClasses } from './lamps';
+import { findLamps, liftOf, plainLamps, seenLamps, sizeClasses } from './lamps';
 import { opticsOf, type Optics } from './thinLens';
 
 const context = plainContext();
@@ -76,9 +76,10 @@ describe('lamps', () => {
   test('dropped ones shed nothing, lifted ones as much as stops say, discs hold it', async () => {
     const picture = night([[60, 60, 4], [140, 60, 4]]); // prettier-ignore
     const params = { ...plainLamps, lift: 3, colour: 0, dropped: [[60, 60]] as [number, number][] };
-    const found = findLamps(picture, params, context).lamps;
+    const all = findLamps(picture, params, context);
+    const found = all.lamps;
     expect(found.filter((l) => l.dropped)).toHaveLength(1);
-    const seen = seenLamps(found, params, (x, y) => ({ x, y, size: 1 }));
+    const seen = seenLamps(all, params, (x, y) => ({ x, y, size: 1 }));
     expect(seen).toHaveLength(1);
     const black = pictureFrom(200, 150, () => [0, 0, 0]);
     const out = await defocus(black, 1e4, optics, context, seen);
@@ -87,6 +88,32 @@ describe('lamps', () => {
     expect(sum(out.g) / (7 * Math.PI * seen[0].radius ** 2)).toBeCloseTo(1, 1);
     expect(out.g[60 * 200 + 140]).toBeGreaterThan(0.1);
     expect(out.g[60 * 200 + 60]).toBe(0);
+  });
+
+  test('their lift is proposed at night and left alone by day, and lower when some of them are bright enough already', () => {
+    const lights: [number, number, number][] = [[40, 50, 4], [120, 80, 5], [160, 40, 4]]; // prettier-ignore
+    const dark = findLamps(night(lights), plainLamps, context);
+    expect(dark.proposed).toBeGreaterThan(5);
+    expect(liftOf(plainLamps, dark)).toBe(dark.proposed);
+    expect(liftOf({ lift: 2 }, dark)).toBe(2);
+    expect(findLamps(night([]), plainLamps, context).proposed).toBe(0);
+    expect(findLamps(night(lights.slice(0, 1)), plainLamps, context).proposed).toBe(dark.proposed);
+    // White buttons on a dark coat before a bright wall.
+    const day = night(lights);
+    for (const c of [day.r, day.g, day.b]) for (let p = 0; p < c.length; p++) if (p % 200 < 30 || p % 200 > 170) c[p] = 0.8;
+    const shown = findLamps(day, plainLamps, context);
+    expect(shown.lamps.length).toBeGreaterThan(0);
+    expect(shown.proposed).toBe(0);
+  });
+
+  test('above the upper limit nothing counts', () => {
+    const lights = pictureFrom(200, 150, (x, y) => {
+      if (Math.hypot(x - 50, y - 60) < 6) return [0.9, 0.9, 0.9];
+      return Math.hypot(x - 120, y - 60) < 6 ? [1, 1, 1] : [0.02, 0.02, 0.02];
+    });
+    const at = (to: number): number[] => findLamps(lights, { ...plainLamps, from: 90, to }, context).lamps.map((l) => Math.round(l.x / 10)); // prettier-ignore
+    expect(at(100).sort()).toEqual([12, 5]);
+    expect(at(98)).toEqual([5]);
   });
 
   test('a lamp behind something sharp does not show through it', async () => {
@@ -99,7 +126,7 @@ describe('lamps', () => {
 
   test('set by hand they have the size and colour they are given', () => {
     const lamp = { x: 10, y: 20, size: 6, colour: '#ff0000', softness: 0.5, lift: 2 };
-    const [seen] = seenLamps([], { ...plainLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
+    const [seen] = seenLamps({ lamps: [], proposed: 0 }, { ...plainLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
     expect(seen).toEqual({ x: 5, y: 10, radius: 1.5, softness: 0.5, light: [4, 0, 0] });
   });
 

@@ -20,14 +20,15 @@ export interface SetLamp {
 
 /** Which small lights of a card count as lamps, and what becomes of them. */
 export interface LampParams {
-  /** Lightness from which a light counts, CIE L*. */
+  /** Lightness from which a light counts, and up to which, CIE L*. */
   from: number;
+  to: number;
   /** Smallest diameter, px of the full-size picture: a glint is no lamp. */
   least: number;
   /** Largest diameter, px of the full-size picture: the sky is no lamp. */
   size: number;
-  /** Stops by which they are lifted above what the photograph could hold; 0 leaves them alone. */
-  lift: number;
+  /** Stops by which they are lifted above what the photograph could hold; 0 leaves them alone, `auto` takes the proposal. */
+  lift: number | 'auto';
   /** How much of the colour around a clipped light it takes: 0 white, 1 as it is, 2 twice as much. */
   colour: number;
   /** Middles of lights that are no lamps after all. */
@@ -36,7 +37,7 @@ export interface LampParams {
 }
 
 /** Before anything is chosen. */
-export const plainLamps: LampParams = { from: 98.5, least: 4, size: 36, lift: 0, colour: 1, dropped: [], set: [] };
+export const plainLamps: LampParams = { from: 98.5, to: 100, least: 4, size: 36, lift: 'auto', colour: 1, dropped: [], set: [] };
 
 /** A light found in a picture. Lengths in px of the full-size picture. */
 export interface Lamp {
@@ -54,6 +55,38 @@ export interface FoundLamps {
   lamps: Lamp[];
   /** Diameters of all bright spots, px of the full-size picture, also of those too large. */
   sizes: number[];
+  /** Stops by which they should be lifted, see `proposedLift`. */
+  proposed: number;
+}
+
+/** Stops that lamps of the night lie above display white where a photograph clips them. */
+const nightLift = 5.8;
+/** Luminance that a tenth of the picture exceeds: up to the first it is night or dusk, from the second on day. */
+const dusk = [0.4, 0.6] as const;
+/** In deep night a single lamp is one; else so many must be alike. */
+const deepNight = 0.2;
+const several = 3;
+
+/**
+ * How far lamps clipped, as far as a picture tells: where little is bright it was exposed for what is dim, and whatever clips as a small
+ * disc there is a lamp; where much is bright already, small white things are just white. One that stands alone counts in the deep
+ * of night only.
+ */
+function proposedLift({ r, g, b }: Picture, lamps: readonly Lamp[]): number {
+  const counted = lamps.filter((l) => !l.dropped).length;
+  if (counted === 0) return 0;
+  const step = Math.max(1, Math.floor(r.length / 50000));
+  const light: number[] = [];
+  for (let p = 0; p < r.length; p += step) light.push(luminance(r[p], g[p], b[p]));
+  const bright = light.sort((p, q) => p - q)[Math.floor(0.9 * light.length)];
+  if (counted < several && bright > deepNight) return 0;
+  const share = Math.min(1, Math.max(0, (dusk[1] - bright) / (dusk[1] - dusk[0])));
+  return Math.round(10 * nightLift * share) / 10;
+}
+
+/** Stops by which lamps are lifted. */
+export function liftOf({ lift }: Pick<LampParams, 'lift'>, { proposed }: Pick<FoundLamps, 'proposed'>): number {
+  return lift === 'auto' ? proposed : lift;
 }
 
 /**
@@ -67,6 +100,7 @@ export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<
   const bright = new Uint8Array(width * height);
   const limit = luminanceAt(params.from);
   for (let p = 0; p < bright.length; p++) bright[p] = luminance(picture.r[p], picture.g[p], picture.b[p]) >= limit ? 1 : 0;
+  const limitAbove = params.to >= 100 ? Infinity : luminanceAt(params.to);
   const spots = spotsOf(bright, width, height);
   const lamps: Lamp[] = [];
   const sizes: number[] = [];
@@ -78,7 +112,7 @@ export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<
     const box = boxOf(spot, width);
     if (!isRound(spot, box)) continue;
     const around = ringOf(picture, spot, radius);
-    if (around.dark > 0.7 * spot.light || isSquare(picture, spot, box)) continue;
+    if (spot.light > limitAbove || around.dark > 0.7 * spot.light || isSquare(picture, spot, box)) continue;
     kept.push({ spot, radius, rim: around.rim, count: around.count });
   }
   const common = commonHue(kept);
@@ -90,7 +124,7 @@ export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<
     lamps.push({ x, y, radius: radius / scale, colour: tinted.map((c) => c * level) as Lamp['colour'], dropped });
   }
   lamps.sort((p, q) => q.radius - p.radius || p.y - q.y || p.x - q.x);
-  return { lamps, sizes };
+  return { lamps, sizes, proposed: proposedLift(picture, lamps) };
 }
 
 /** Luminance of a lightness. */
@@ -239,18 +273,18 @@ function spillOf(times: number): number {
 /**
  * What lamps add to a picture: those found, lifted, and those set by hand.
  *
- * @param lamps as found, in px of the full-size picture
+ * @param found in px of the full-size picture
  * @param toFrame carries a point and a length of the full-size picture into the frame as rendered
  */
 export function seenLamps(
-  lamps: Lamp[],
+  found: Pick<FoundLamps, 'lamps' | 'proposed'>,
   params: LampParams,
   toFrame: (x: number, y: number) => { x: number; y: number; size: number },
 ): SeenLamp[] {
-  const times = 2 ** params.lift - 1;
+  const times = 2 ** liftOf(params, found) - 1;
   const out: SeenLamp[] = [];
   if (times > 0) {
-    for (const lamp of lamps) {
+    for (const lamp of found.lamps) {
       if (lamp.dropped) continue;
       const { x, y, size } = toFrame(lamp.x, lamp.y);
       const radius = Math.max(0.6 * lamp.radius, lamp.radius - spillOf(times + 1)) * size;

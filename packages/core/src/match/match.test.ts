@@ -4,9 +4,9 @@ import { plainContext } from '../context/context';
 import { withOpacity, type Picture } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
-import { graded, grader, isPlainGrade, plainGrade } from '../grade/grade';
+import { glowShare, graded, grader, isPlainGrade, plainGrade } from '../grade/grade';
 import { carryPalette } from './palette';
-import { handles, solveGrade, toneProperties } from './solve';
+import { clippedShare, handles, restrained, solveGrade, toneProperties } from './solve';
 import { measureTone, sampleColours, toneOf } from './tone';
 
 const context = plainContext();
@@ -125,12 +125,58 @@ describe('solving a grade', () => {
     );
   });
 
+  test('unasked, what belongs to the scene goes a third of the way and no farther than said, and clips hardly more', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 40 }), fc.double({ min: 0.05, max: 3, noNaN: true }), (seed, light) => {
+        const to = measureTone(street(seed, [1.3, 0.9, 0.45], light));
+        const from = sampleColours(subject);
+        const before = toneOf(from);
+        const grade = solveGrade(from, to, restrained);
+        expect(Math.abs(grade.contrast)).toBeLessThanOrEqual(0.25);
+        expect(Math.abs(grade.saturation - 1)).toBeLessThanOrEqual(0.2 + 1e-9);
+        const moved = { ...from, colours: from.colours.slice() };
+        const out = new Float64Array(3);
+        const change = grader(grade);
+        for (let k = 0; k < moved.colours.length; k += 3) {
+          change(moved.colours[k], moved.colours[k + 1], moved.colours[k + 2], out);
+          moved.colours.set(out, k);
+        }
+        const plain = solveGrade(from, to, { ...none, cast: 1, tint: 1, black: 1 });
+        expect(Math.abs(plain.contrast)).toBe(0);
+        expect(Math.abs(toneOf(moved).middle - before.middle)).toBeLessThan(Math.max(6, 0.7 * Math.abs(to.middle - before.middle)));
+      }),
+      { numRuns: 15 },
+    );
+  });
+
+  test('brightening stops where it would clip', () => {
+    const pale = pictureFrom(60, 40, (x, y) => [0.2 + x / 80, 0.2 + x / 80, 0.2 + y / 60]);
+    const from = sampleColours(pale);
+    const to = { ...toneOf(from), white: 300, middle: 99 };
+    const asked = solveGrade(from, to, { ...none, white: 1 });
+    const unasked = solveGrade(from, to, { ...none, white: 1 / 3 });
+    const clipped = (exposure: number): number => clippedShare({ ...from, colours: from.colours.map((v) => v * 2 ** exposure) });
+    expect(clipped(asked.exposure)).toBeGreaterThan(0.05);
+    expect(clipped(unasked.exposure)).toBeLessThanOrEqual(clipped(0) + 0.0035);
+    expect(unasked.exposure).toBeGreaterThan(0);
+  });
+
+  test('what glows stays as it is; a white shirt does not glow', async () => {
+    expect(glowShare(1, 0.72, 0.3)).toBe(1);
+    expect(glowShare(1, 0.98, 0.95)).toBe(0);
+    expect(glowShare(0.4, 0.2, 0.05)).toBe(0);
+    const lit = pictureFrom(40, 20, (x) => (x < 20 ? [1, 0.72, 0.3] : [0.3, 0.3, 0.3]));
+    const out = await graded(lit, { ...plainGrade, exposure: -1, temperature: -80 }, context, { glow: true });
+    expect([out.r[0], out.g[0], out.b[0]]).toEqual([lit.r[0], lit.g[0], lit.b[0]]);
+    expect(out.r[30]).toBeLessThan(0.2);
+  });
+
   test('protected hues are left out of it', async () => {
     const two = pictureFrom(60, 40, (x, y) => (x < 30 ? [0.5, 0.12, 0.08] : [0.2 + y / 200, 0.22, 0.3 + x / 400]));
     const [, a, b] = oklabOf(0.5, 0.12, 0.08);
     const protect = [{ hue: (Math.atan2(b, a) * 180) / Math.PI, width: 25 }];
     const to = measureTone(street(3, [1.3, 0.9, 0.45]));
-    const grade = solveGrade(sampleColours(two), to, { ...none, cast: 1 }, protect);
+    const grade = solveGrade(sampleColours(two), to, { ...none, cast: 1 }, { protect });
     const out = await graded(two, grade, context, { protect });
     expect(out.r[0]).toBeCloseTo(0.5, 2);
     expect(Math.abs(out.b[59] - two.b[59])).toBeGreaterThan(0.01);

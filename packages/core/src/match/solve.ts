@@ -1,5 +1,5 @@
 import { solveSymmetric } from '../align/solve';
-import { grader, plainGrade, protectedShare, type Grade, type HueRange } from '../grade/grade';
+import { glowShare, grader, plainGrade, protectedShare, type Grade, type HueRange } from '../grade/grade';
 import { toneOf, type ColourSample, type Tone } from './tone';
 
 /** What of tone and cast can be made equal, each by one number of a grade. */
@@ -8,6 +8,15 @@ export type ToneProperty = (typeof toneProperties)[number];
 
 /** How far each property is to be moved: 0 leaves it, 1 makes it equal. */
 export type Strengths = Record<ToneProperty, number>;
+
+/** What is moved unasked: cast, tint and black are of the light and go all the way, the rest belongs to the scene. */
+export const restrained: Strengths = { cast: 1, tint: 1, black: 1, white: 1 / 3, middle: 1 / 3, contrast: 1 / 3, saturation: 1 / 3 };
+
+/** How far a grade may go in what is moved no farther than that. */
+const calm: Partial<Record<ToneProperty, readonly [number, number]>> = { contrast: [-0.25, 0.25], saturation: [0.8, 1.2] };
+
+/** Share of the side that may be clipped more than before. */
+const clippedMore = 0.003;
 
 interface Handle {
   measured: (t: Tone) => number;
@@ -47,27 +56,79 @@ const passes = [
   { looked: 24000, rounds: 3, enough: 1e-5 },
 ];
 
+/** What is left as it is, and whether a coarse answer will do. */
+export interface SolveLimits {
+  protect?: readonly HueRange[];
+  /** Whether what glows is left as it is. */
+  glow?: boolean;
+  quick?: boolean;
+}
+
 /**
  * The grade that carries the measured tone and cast of one side to a goal: damped least squares (Levenberg 1944) on a
  * sample of its colours, gaps told in tolerances, so that all properties count alike and each is measured again as it
- * would be seen. What has strength 0 keeps a plain handle.
+ * would be seen. What has strength 0 keeps a plain handle. What is moved no farther than `restrained` stays within narrow limits, and
+ * goes no farther than clipping allows.
  *
  * @param from colours of the side that is moved
  * @param to what is measured of the other side
- * @param quick whether a coarse answer will do
  */
-export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, protect: readonly HueRange[] = [], quick = false): Grade {
+export function solveGrade(
+  from: ColourSample,
+  to: Tone,
+  strengths: Strengths,
+  { protect = [], glow = false, quick = false }: SolveLimits = {},
+): Grade {
   const used = toneProperties.filter((k) => strengths[k] > 0);
   const grade: Grade = { ...plainGrade };
   if (used.length === 0 || to.weight === 0 || from.weights.length === 0) return grade;
   let values = used.map((k) => handles[k].get(plainGrade));
   for (const pass of quick ? passes.slice(0, 1) : passes) values = searched(thinnedSample(from, pass.looked), values, pass);
-  used.forEach((k, i) => handles[k].set(grade, values[i]));
+  const unasked = used.map((k) => (k in calm || k === 'white' || k === 'middle' ? strengths[k] <= restrained[k] + 1e-6 : false));
+  put(values);
+  if (unasked.includes(true)) put(unclipped());
   return grade;
+
+  function put(at: number[]): void {
+    used.forEach((k, i) => handles[k].set(grade, at[i]));
+  }
+
+  /** What was not asked for drawn back as far as needed for clipping. */
+  function unclipped(): number[] {
+    const sample = thinnedSample(from, passes[1].looked);
+    const spared = sparedOf(sample);
+    const drawn = (share: number): number[] =>
+      values.map((v, i) => {
+        const plain = handles[used[i]].get(plainGrade);
+        return unasked[i] ? plain + share * (v - plain) : v;
+      });
+    const clips = (share: number): number => {
+      put(drawn(share));
+      return clippedShare(changed(sample, grade, spared));
+    };
+    const limit = Math.max(clippedShare(sample), clips(0)) + clippedMore;
+    if (clips(1) <= limit) return values;
+    let [low, high] = [0, 1];
+    for (let k = 0; k < 7; k++) {
+      const middle = (low + high) / 2;
+      if (clips(middle) <= limit) low = middle;
+      else high = middle;
+    }
+    return drawn(low);
+  }
+
+  function sparedOf(sample: ColourSample): Float32Array | undefined {
+    return protect.length > 0 || glow ? shares(sample, protect, glow) : undefined;
+  }
+
+  function limits(k: ToneProperty): readonly [number, number] {
+    const narrow = strengths[k] <= restrained[k] + 1e-6 ? calm[k] : undefined;
+    return narrow ?? [handles[k].least, handles[k].most];
+  }
 
   function searched(sample: ColourSample, start: number[], { rounds, enough }: (typeof passes)[number]): number[] {
     const before = toneOf(sample);
-    const spared = protect.length > 0 ? shares(sample, protect) : undefined;
+    const spared = sparedOf(sample);
     const goals = used.map((k) => {
       const { measured } = handles[k];
       return measured(before) + strengths[k] * (measured(to) - measured(before));
@@ -92,7 +153,10 @@ export function solveGrade(from: ColourSample, to: Tone, strengths: Strengths, p
       let better = false;
       for (let tries = 0; tries < 6 && !better; tries++) {
         const move = dampedStep(slopes, here, damping);
-        const next = values.map((v, i) => Math.min(handles[used[i]].most, Math.max(handles[used[i]].least, v + move[i])));
+        const next = values.map((v, i) => {
+          const [least, most] = limits(used[i]);
+          return Math.min(most, Math.max(least, v + move[i]));
+        });
         const there = residuals(next);
         better = energy(there) < energy(here);
         if (better) [values, here] = [next, there];
@@ -120,8 +184,22 @@ function thinnedSample({ colours, weights }: ColourSample, looked: number): Colo
   return out;
 }
 
-function shares({ colours, weights }: ColourSample, protect: readonly HueRange[]): Float32Array {
-  return weights.map((_, i) => 1 - protectedShare(protect, colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]));
+function shares({ colours, weights }: ColourSample, protect: readonly HueRange[], glow: boolean): Float32Array {
+  return weights.map((_, i) => {
+    const [r, g, b] = [colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]];
+    return (1 - protectedShare(protect, r, g, b)) * (glow ? 1 - glowShare(r, g, b) : 1);
+  });
+}
+
+/** Share of a sample with a channel at either end of the range. */
+export function clippedShare({ colours, weights }: ColourSample): number {
+  let [clipped, all] = [0, 0];
+  for (let i = 0; i < weights.length; i++) {
+    all += weights[i];
+    const [r, g, b] = [colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]];
+    if (Math.max(r, g, b) >= 0.998 || Math.min(r, g, b) <= 0.0003) clipped += weights[i];
+  }
+  return all > 0 ? clipped / all : 0;
 }
 
 function changed({ colours, weights }: ColourSample, grade: Grade, spared?: Float32Array): ColourSample {

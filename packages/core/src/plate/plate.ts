@@ -5,12 +5,13 @@ import { contamination } from './contamination';
 import { fillHole, type Fill } from './fills';
 import { holeOf, suggestGrow } from './hole';
 import type { Copied } from './nearestPatches';
+import { isClear, leftOutside, residueOf, swallowing, type Left, type Residue } from './residue';
 import { findRepeats, type Repeat } from './repeats';
 import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
 
 /** How the hole is made and filled. Lengths in pixels of the full-size shot. */
 export interface HoleParams {
-  /** How far the hole reaches beyond the matte, px; `auto` takes the proposal computed from the edge. */
+  /** How far the hole reaches beyond the matte, px; `auto` takes the proposal, and all else that is clearly left of the subject, place by place. */
   grow: number | 'auto';
   /** Width of the transition from invented to photographed, px. */
   feather: number;
@@ -37,6 +38,8 @@ export interface PlateInputs {
   matte: Plane;
   /** The second picture of a photographed fill. @throws when it is not there */
   photographed?: (id: string) => Promise<Picture>;
+  /** What of the subject is left beside its matte; measured here when it is not given. */
+  residue?: Residue;
   /** What patches were chosen at another size of the same shot: the content is then the same. */
   choices?: FilledHole['choices'];
 }
@@ -51,6 +54,8 @@ export interface FilledHole {
   suggested: number;
   softness: number;
   contaminated: number;
+  /** What of the subject the hole leaves beside it. */
+  left: Left;
   /** Where patches came from, for the whole hole and then for each part; nothing where they did not. */
   choices: (Copied | undefined)[];
   /** Pieces that the fill shows more than once. */
@@ -86,10 +91,13 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const { shot, behind, matte, choices = [] } = inputs;
   const { scale } = context;
   const edge = suggestGrow(matte);
-  const contaminated = contamination(shot, matte, scale) / scale;
+  const residue = inputs.residue ?? residueOf(shot, matte);
+  // Ground that changes towards the subject does so without it as well: only what clearly comes from it counts.
+  const contaminated = isClear(residue, 'rim') ? contamination(shot, matte, scale) / scale : 0;
   const suggested = Math.min(80, edge.grow / scale + contaminated);
   const grow = params.grow === 'auto' ? suggested : params.grow;
-  const hole = withRegions(holeOf(matte, grow * scale, params.feather * scale), params.regions, scale);
+  const grown = holeOf(matte, grow * scale, params.feather * scale);
+  const hole = withRegions(params.grow === 'auto' ? swallowing(grown, residue, scale) : grown, params.regions, scale);
   const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
   const other = async (fill: Fill, chosen: Copied | undefined): Promise<{ photographed?: Picture; chosen?: Copied }> => ({
     ...(fill.kind === 'photographed' && fill.picture !== null && inputs.photographed
@@ -123,6 +131,7 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
     suggested,
     softness: edge.softness / scale,
     contaminated,
+    left: leftOutside(residue, hole, scale),
     choices: made,
     repeats: copied ? findRepeats(copied, (copied.width * scale) / hole.width) : [],
     ...(first.fits !== undefined && { fits: first.fits }),

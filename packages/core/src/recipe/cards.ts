@@ -30,9 +30,10 @@ const distancesSchema = v.object({
 
 const lampsSchema = v.object({
   from: between(20, 100),
+  to: v.optional(between(20, 100), 100),
   least: between(0, 1000),
   size: between(1, 1000),
-  lift: between(0, 12),
+  lift: v.union([v.literal('auto'), between(0, 12)]),
   colour: between(0, 3),
   dropped: v.array(pointSchema),
   set: v.array(v.object({ x: length, y: length, size: positive, colour: hexSchema, softness: share, lift: between(-4, 12) })),

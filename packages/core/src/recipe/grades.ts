@@ -70,6 +70,8 @@ export const matchSchema = v.object({
   references: v.object({ subject: v.nullable(regionSchema), background: v.nullable(regionSchema) }),
   /** Hues that are left as they are. */
   protect: v.pipe(v.array(v.object(hueRange)), v.maxLength(6)),
+  /** Whether what glows is left as it is. */
+  glow: v.optional(v.boolean(), true),
   wrap: v.object({ width: between(0, 400), strength: share }),
   ambient: v.object({ colour: autoOrHex, strength: share }),
   air: v.object({ haze: between(0, 0.98), colour: autoOrHex }),
@@ -107,6 +109,7 @@ export const plainMatch: v.InferOutput<typeof matchSchema> = {
   palette: 0,
   references: { subject: null, background: null },
   protect: [],
+  glow: true,
   ...plainSurround,
   air: clearAir,
   contact: plainContact,

@@ -164,7 +164,7 @@ describe('distances and lamps', () => {
     expect(card).toBe('b');
     expect(lamps).toHaveLength(1);
     expect([lamps[0].at.x, lamps[0].at.y]).toEqual([expect.closeTo(40.5, 0), expect.closeTo(30.5, 0)]);
-    const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20 }), marked.cards[1]] };
+    const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20, lamps: { ...plainLamps, lift: 0 } }), marked.cards[1]] };
     const [lit, dim] = [await see(over), await see(unlifted)];
     expect(lit.r[30 * w + 40]).toBeGreaterThan(4 * dim.r[30 * w + 40]);
     expect(lit.r[110 * w + 170]).toBeCloseTo(dim.r[110 * w + 170], 3);

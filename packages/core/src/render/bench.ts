@@ -14,7 +14,7 @@ import { placedPoint, placePlane } from '../stage/place';
 import { Stand, subjectOf } from './stand';
 
 /** The lamps of a card, also by where they lie in the finished picture. */
-export interface BenchLamps extends Pick<FoundLamps, 'sizes'> {
+export interface BenchLamps extends Pick<FoundLamps, 'sizes' | 'proposed'> {
   /** The card they belong to; nothing when no card has any. */
   card?: string;
   /** In px of the card's full-size picture, and at `at` of the finished one. */
@@ -48,7 +48,8 @@ export class Bench extends Stand {
     const raw = await this.rawBackground(context);
     const card = this.subjectCard();
     if (!card || !this.matches() || this.recipe.match.moves === 'subject') return raw;
-    return graded(raw, (await this.matching(card)).background, context, { protect: this.recipe.match.protect });
+    const { protect, glow } = this.recipe.match;
+    return graded(raw, (await this.matching(card)).background, context, { protect, glow });
   }
 
   /** The first subject as it is laid into the picture, with its opacity. */
@@ -175,7 +176,7 @@ export class Bench extends Stand {
   /** The lamps of the farthest card that can have any. */
   async lamps(): Promise<BenchLamps> {
     const card = this.cards().find((c) => 'lamps' in c);
-    if (!card || !('lamps' in card)) return { lamps: [], sizes: [], set: [] };
+    if (!card || !('lamps' in card)) return { lamps: [], sizes: [], proposed: 0, set: [] };
     const { picture, way } = await this.own(card);
     const { scale } = this.context;
     const found = findLamps(picture, card.lamps, this.context);
@@ -186,6 +187,7 @@ export class Bench extends Stand {
     return {
       card: card.id,
       sizes: found.sizes,
+      proposed: found.proposed,
       lamps: found.lamps.map((l) => ({ ...l, at: placed(l.x, l.y, l.radius) })),
       set: card.lamps.set.map((l) => placed(l.x, l.y, l.size / 2)),
     };

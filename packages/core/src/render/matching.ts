@@ -31,7 +31,7 @@ export function within(mask: Float32Array | undefined, other: Float32Array | und
  * @param behind what is seen behind it, unmatched
  */
 export function matchingOf(subject: Picture, behind: Picture, match: Recipe['match'], scale: number): Matching {
-  const { references, moves, strengths, palette, protect } = match;
+  const { references, moves, strengths, palette, protect, glow } = match;
   const ours = sampleColours(subject, within(subject.a, referenceMask(references.subject, subject, scale)));
   const theirs = sampleColours(behind, referenceMask(references.background, behind, scale));
   const before = { subject: toneOf(ours), background: toneOf(theirs) };
@@ -41,7 +41,7 @@ export function matchingOf(subject: Picture, behind: Picture, match: Recipe['mat
   }
   const middle = moves === 'both' ? halfWay(before.subject, before.background) : before.background;
   const goal = moves === 'background' ? before.subject : middle;
-  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths, protect, scale < 0.5);
+  const solve = (from: typeof ours, to: Tone): Grade => solveGrade(from, to, strengths, { protect, glow, quick: scale < 0.5 });
   return {
     before,
     goal,

@@ -4,6 +4,7 @@ import type { MatteGround, MatteProduct } from '../matte/matte';
 import type { Banding } from '../match/banding';
 import type { Side } from '../match/sides';
 import type { PlateProduct } from '../plate/plate';
+import type { Residue } from '../plate/residue';
 import type { Showing } from '../plate/showing';
 import type { EdgePlace } from '../proof/edgeWalk';
 import type { Picture, Plane } from '../raster/plane';
@@ -51,6 +52,8 @@ export interface Products {
   /** Places along the subject's edge, the worst first. */
   edge: EdgePlace[];
   plate: PlateProduct;
+  /** What of the subject is left beside its matte. */
+  residue: Residue;
   /** What of the plate the finished picture shows. */
   showing: Showing;
   /** The subject's cast shadow, offered as regions to invent as well. */
@@ -92,6 +95,7 @@ export const making: Record<Want, string> = {
   subject: 'Recovering edge colour',
   edge: 'Walking the edge',
   plate: 'Filling the hole',
+  residue: 'Looking for what is left',
   showing: 'Weighing what shows',
   shadow: 'Looking for the shadow',
   skipped: 'Laying the picture together',

@@ -7,6 +7,7 @@ import { unmix } from '../matte/unmix';
 import { signedDisc } from '../lens/thinLens';
 import { measureGrain, type Grain } from '../match/grain';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
+import { residueOf, type Residue } from '../plate/residue';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
 import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
@@ -86,6 +87,7 @@ class Line {
       subject: () => this.subject(subject),
       edge: () => this.edge(subject),
       plate: () => this.plate(subject),
+      residue: () => this.residue(subject),
       showing: () => this.showing(subject),
       shadow: () => this.shadow(subject),
       skipped: () => this.skipped(),
@@ -204,8 +206,16 @@ class Line {
       const { matte } = await this.matte(s);
       const shot = withOpacity(await this.picture(s.shot));
       const photographed = (id: string): Promise<Picture> => this.picture(id);
-      return filledHole({ shot, behind, matte, photographed, choices: await this.choices(s) }, s.plate, named);
+      return filledHole(
+        { shot, behind, matte, photographed, residue: await this.residue(s), choices: await this.choices(s) },
+        s.plate,
+        named,
+      );
     });
+  }
+
+  private residue(s: SubjectRecipe): Promise<Residue> {
+    return this.remember('residue', this.matteKey(s), async () => residueOf(await this.picture(s.shot), (await this.matte(s)).matte));
   }
 
   /**

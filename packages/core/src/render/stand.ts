@@ -132,8 +132,8 @@ export class Stand {
   }
 
   protected matchKey(): unknown {
-    const { moves, strengths, palette, references, protect } = this.recipe.match;
-    return this.matches() ? [moves, strengths, palette, references, protect] : 0;
+    const { moves, strengths, palette, references, protect, glow } = this.recipe.match;
+    return this.matches() ? [moves, strengths, palette, references, protect, glow] : 0;
   }
 
   private subjectKey(s: SubjectRecipe): unknown {
@@ -164,8 +164,8 @@ export class Stand {
     const picture = await this.cut(subjectOf(this.recipe, card.subject));
     if (!this.matches()) return picture;
     const { before, goal, subject } = await this.matching(card);
-    const { palette, protect } = this.recipe.match;
-    return graded(await carryPalette(picture, before.subject, goal, palette, this.context), subject, this.context, { protect });
+    const { palette, protect, glow } = this.recipe.match;
+    return graded(await carryPalette(picture, before.subject, goal, palette, this.context), subject, this.context, { protect, glow });
   }
 
   /** What a card shows, with its own grade, and the way from it to the frame. Lettering and glows are made in the frame. */
@@ -248,7 +248,7 @@ export class Stand {
 
   private lampsOf(picture: Picture, params: LampParams, way: Way): SeenLamp[] {
     if (params.lift === 0 && params.set.length === 0) return [];
-    const found = params.lift === 0 ? [] : findLamps(picture, params, this.context).lamps;
+    const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(picture, params, this.context);
     return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y));
   }
 

@@ -1,3 +1,4 @@
+import type { ResidueKind } from '@ritaglio/core';
 import { useEffect, useRef } from 'react';
 import { Button } from '../../ui/controls';
 import { useProductsOfJob, useRecipe } from '../jobContext';
@@ -6,6 +7,13 @@ import { useView } from '../viewStore';
 
 const magnification = 3;
 
+const leftSays: Record<ResidueKind, string> = {
+  rim: 'a soft rim is left here',
+  part: 'a part of the subject is left here',
+  strand: 'a strand is left here',
+  shade: 'a shadow is left here',
+};
+
 /** A stretch of edge, or on the plate a spot where it shows, at 300 %, walked place by place. */
 export function Loupe({ step }: { step: Step }) {
   const { shown, figures } = useProductsOfJob();
@@ -13,7 +21,10 @@ export function Loupe({ step }: { step: Step }) {
   const { picture, place, set } = useView();
   const canvas = useRef<HTMLCanvasElement>(null);
   const edge = figures.edge ?? [];
-  const spots = figures.plate?.places ?? [];
+  const spots = [
+    ...(figures.plate?.left.places ?? []).map(({ x, y, kind }) => ({ x, y, says: leftSays[kind] })),
+    ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({ x, y, says: `shows ${(100 * weight).toFixed(0)} % here` })),
+  ];
   const onPlate = step === 'plate';
   const count = onPlate ? spots.length : edge.length;
   const number = count > 0 ? place % count : 0;
@@ -55,7 +66,7 @@ export function Loupe({ step }: { step: Step }) {
           <span className={line.specks >= 1.5 ? 'text-hot' : ''}>specks {Math.round(line.specks)}</span>
         </p>
       )}
-      {spot && <p className="mt-1 font-mono text-[11px]">shows {(100 * spot.weight).toFixed(0)} % here</p>}
+      {spot && <p className="mt-1 font-mono text-[11px]">{spot.says}</p>}
       <div className="mt-1.5 flex gap-1.5">
         <Button disabled={!at} onClick={() => go(-1)} aria-label={onPlate ? 'Back to what shows more' : 'Back along the edge'}>
           ‹

@@ -1,4 +1,5 @@
 import { Figures } from '../../ui/controls';
+import { Old } from './Old';
 import { useProductsOfJob } from '../jobContext';
 
 /** What was measured of the matte. */
@@ -9,24 +10,26 @@ export function MatteTable() {
   return (
     <section aria-label="Matte figures" className="px-3.5 pt-3 pb-4">
       <h2 className="mb-1 font-bold">Matte</h2>
-      <Figures
-        rows={[
-          { name: 'Subject', figure: percent(matte.subject) },
-          { name: 'Undecided, solved', figure: percent(matte.solved) },
-          { name: 'Soft', figure: percent(matte.soft) },
-          {
-            name: 'Specks / pinholes',
-            figure: `${matte.specks} / ${matte.pinholes}`,
-            state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
-          },
-          {
-            name: 'Old background in the edge',
-            figure: `ΔE ${Math.max(0, matte.left).toFixed(1)}`,
-            // Wool is lit otherwise at its rim: the true colours of such an edge come to 6 or 7, those of the shot to 20.
-            state: matte.left < 2 ? 'fine' : matte.left > 8 ? 'watch' : undefined,
-          },
-        ]}
-      />
+      <Old what="matte">
+        <Figures
+          rows={[
+            { name: 'Subject', figure: percent(matte.subject) },
+            { name: 'Undecided, solved', figure: percent(matte.solved) },
+            { name: 'Soft', figure: percent(matte.soft) },
+            {
+              name: 'Specks / pinholes',
+              figure: `${matte.specks} / ${matte.pinholes}`,
+              state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
+            },
+            {
+              name: 'Old background in the edge',
+              figure: `ΔE ${Math.max(0, matte.left).toFixed(1)}`,
+              // Wool is lit otherwise at its rim: the true colours of such an edge come to 6 or 7, those of the shot to 20.
+              state: matte.left < 2 ? 'fine' : matte.left > 8 ? 'watch' : undefined,
+            },
+          ]}
+        />
+      </Old>
     </section>
   );
 }

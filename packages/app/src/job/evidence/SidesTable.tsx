@@ -1,7 +1,9 @@
 import { clsx } from 'clsx';
 import { Button } from '../../ui/controls';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
-import { gapRows, hindrance, isMatched, matchedAll, toggled, unmatched } from '../match/matching';
+import { Old } from './Old';
+import { toneProperties } from '@ritaglio/core';
+import { gapRows, gradeSentence, hindrance, isMatched, matchedAll, toggled, unmatched } from '../match/matching';
 
 /** Subject against background: both sides measured, the gap, and a press that closes it. */
 export function SidesTable() {
@@ -15,74 +17,97 @@ export function SidesTable() {
         <p className="text-faint">Both sides are measured once the subject is cut out.</p>
       ) : (
         <>
-          <table className="w-full">
-            <thead>
-              <tr className="text-right text-[11px] text-faint">
-                <th className="text-left font-normal">
-                  <span className="sr-only">Property</span>
-                </th>
-                <th className="font-normal">subj.</th>
-                <th className="font-normal">behind</th>
-                <th className="font-normal">gap</th>
-                <th className="font-normal" title="Tolerance: a gap up to this is not seen">
-                  tol.
-                </th>
-                <th>
-                  <span className="sr-only">Make equal</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {gapRows(sides).map((g) => {
-                const on = isMatched(recipe, g.name);
-                const why = on ? undefined : hindrance(sides, g.name);
-                const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
-                return (
-                  <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-[11px]">
-                    <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">
-                      {g.title} <span className="text-[10px] text-faint">{g.unit}</span>
-                    </th>
-                    <td>{g.subject}</td>
-                    <td className="pl-1">{g.background}</td>
-                    <td className={clsx('pl-1', !g.known || g.natural ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
-                      {g.gap}
-                      {g.known && !g.natural && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
-                    </td>
-                    <td className="pl-1 text-faint">{g.tolerance}</td>
-                    <td className="pl-1">
-                      <button
-                        type="button"
-                        aria-label={what}
-                        aria-pressed={on}
-                        title={why ?? what}
-                        disabled={why !== undefined}
-                        className={clsx(
-                          'w-[18px] border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
-                          on ? 'border-ink bg-ink text-white' : 'border-ink bg-paper hover:bg-white',
+          <Old what="sides">
+            <table className="w-full">
+              <thead>
+                <tr className="text-right text-[11px] text-faint">
+                  <th className="text-left font-normal">
+                    <span className="sr-only">Property</span>
+                  </th>
+                  <th className="font-normal">subj.</th>
+                  <th className="font-normal">behind</th>
+                  <th className="font-normal">gap</th>
+                  <th className="font-normal" title="Tolerance: a gap up to this is not seen">
+                    tol.
+                  </th>
+                  <th>
+                    <span className="sr-only">Make equal</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {gapRows(sides).map((g) => {
+                  const on = isMatched(recipe, g.name);
+                  const why = on ? undefined : hindrance(sides, g.name);
+                  const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
+                  return (
+                    <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-[11px]">
+                      <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">
+                        {g.title} <span className="text-[10px] text-faint">{g.unit}</span>
+                      </th>
+                      <td>{g.subject}</td>
+                      <td className="pl-1">{g.background}</td>
+                      <td className={clsx('pl-1', !g.known || g.natural ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
+                        {g.natural ? '–' : g.gap}
+                        {g.known && !g.natural && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
+                      </td>
+                      <td className="pl-1 text-faint">{g.natural ? '' : g.tolerance}</td>
+                      <td className="pl-1">
+                        {(!g.natural || on) && (
+                          <button
+                            type="button"
+                            aria-label={what}
+                            aria-pressed={on}
+                            title={why ?? what}
+                            disabled={why !== undefined}
+                            className={clsx(
+                              'w-[18px] border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
+                              on ? 'border-ink bg-ink text-white' : 'border-ink bg-paper hover:bg-white',
+                            )}
+                            onClick={() => commit((r) => toggled(r, g.name, sides))}
+                          >
+                            {g.name === 'light' ? '⇋' : '='}
+                          </button>
                         )}
-                        onClick={() => commit((r) => toggled(r, g.name, sides))}
-                      >
-                        {g.name === 'light' ? '⇋' : '='}
-                      </button>
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </Old>
           {sides.ownPlate && (
             <p className="mt-1 text-[11px] text-faint">Both sides are of one photograph: only blur and grain are judged.</p>
           )}
           <div className="mt-2 flex items-center gap-1.5">
-            <Button strong onClick={() => commit((r) => matchedAll(r))}>
+            <Button strong onClick={() => commit((r) => matchedAll(r, sides.ownPlate))}>
               Match all
             </Button>
             <Button onClick={() => commit(unmatched)}>Put back</Button>
           </div>
+          <Done />
           <Directions />
         </>
       )}
     </section>
+  );
+}
+
+/** What the match does, in a sentence a side. */
+function Done() {
+  const { matching } = useProductsOfJob().figures;
+  const { match, finish } = useRecipe();
+  const on = toneProperties.some((k) => match.strengths[k] > 0);
+  if (!on && finish.grain.back === 0) return null;
+  const said = [
+    ...(on && matching && match.moves !== 'background' ? [gradeSentence('The subject', matching.subject)] : []),
+    ...(on && matching && match.moves !== 'subject' ? [gradeSentence('What is behind', matching.background)] : []),
+    ...(finish.grain.back > 0 ? ['Grain is put back where blur took it.'] : []),
+  ];
+  return (
+    <p className="mt-1.5" data-testid="match-done">
+      {said.join(' ')}
+    </p>
   );
 }
 

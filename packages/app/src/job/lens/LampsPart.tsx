@@ -25,16 +25,32 @@ function LampsOf({ card }: { card: LampCard }) {
   const { figures } = useProductsOfJob();
   const tool = useTool({ lamps: true });
   const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
-  const { value: lamps, commit, number: numbers } = useEdit(within(theCard(card), 'lamps'));
+  const { value: lamps, commit, preview, number: numbers } = useEdit(within(theCard(card), 'lamps'));
   const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
-  const number = (key: 'from' | 'least' | 'size' | 'lift' | 'colour', times = 1) =>
-    numbers(key, key === 'lift' ? 3 : plainLamps[key], times);
+  const number = (key: 'from' | 'to' | 'least' | 'size' | 'colour', times = 1) => numbers(key, plainLamps[key], times);
+  const proposed = found?.proposed ?? 0;
   const counted = found?.lamps.filter((l) => !l.dropped).length ?? 0;
   const classes = found ? sizeClasses(found.sizes, edges).map((n, i) => ({ size: edges[i], n })) : [];
   return (
     <Part title="Lamps" figure={`${found ? counted : '…'} found · ${lamps.set.length} by hand`}>
-      <NumberControl label="Lift" {...number('lift')} min={0} max={8} step={0.1} digits={1} unit="st" />
+      <NumberControl
+        label="Lift"
+        value={lamps.lift === 'auto' ? proposed : lamps.lift}
+        normal={proposed}
+        min={0}
+        max={8}
+        step={0.1}
+        digits={1}
+        unit="st"
+        onPreview={(lift) => preview({ lift })}
+        onCommit={(lift) => commit({ lift })}
+      />
+      <div className="mb-1 flex items-center justify-between gap-2 text-faint">
+        <span>{liftWords(lamps.lift, found)}</span>
+        {lamps.lift !== 'auto' && <Button onClick={() => commit({ lift: 'auto' })}>Take the proposal</Button>}
+      </div>
       <NumberControl label="Counts from" {...number('from')} min={50} max={100} step={0.5} digits={1} unit="L*" />
+      <NumberControl label="Counts up to" {...number('to')} min={50} max={100} step={0.5} digits={1} unit="L*" />
       <NumberControl label="Smallest" {...number('least')} min={0} max={40} step={0.5} digits={1} unit="px" />
       <NumberControl label="Largest" {...number('size')} min={2} max={200} step={1} unit="px" logarithmic />
       <NumberControl label="Colour" {...number('colour', 100)} min={0} max={300} step={1} unit="%" />
@@ -93,6 +109,14 @@ function LampsOf({ card }: { card: LampCard }) {
       )}
     </Part>
   );
+}
+
+/** What is said of the lift. */
+function liftWords(lift: LampParams['lift'], found: { lamps: readonly unknown[]; proposed: number } | undefined): string {
+  if (!found) return 'Looking for lamps.';
+  if (found.lamps.length === 0) return 'No small light clipped.';
+  if (lift !== 'auto') return `Proposed: ${found.proposed.toFixed(1)} stops.`;
+  return found.proposed > 0 ? `${found.proposed.toFixed(1)} stops, proposed.` : 'Left alone: what is white here is not clearly a lamp.';
 }
 
 function nearestEdge(size: number): number {

@@ -1,5 +1,5 @@
 import { toneProperties, type Grade, type Recipe } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, NumberControl, Part, Tick } from '../../ui/controls';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { useMatchTool } from '../useTool';
 import { Without } from './hold';
@@ -18,7 +18,7 @@ export function MatchPart() {
     match: {
       ...r.match,
       strengths: Object.fromEntries(
-        toneProperties.map((k) => [k, r.match.strengths[k] > 0 ? Math.max(0.01, v / 100) : 0]),
+        toneProperties.map((k) => [k, (Math.max(0.01, v / 100) * r.match.strengths[k]) / strength]),
       ) as typeof match.strengths,
     },
   });
@@ -90,6 +90,7 @@ export function MatchPart() {
           <Button {...tool('protect')}>Pick a hue</Button>
         </span>
       </div>
+      <Tick className="mt-1" label="Leave what glows" on={match.glow} onChange={(glow) => commit(put({ glow }))} />
       {match.protect.map((h, i) => {
         const each = (change: (hue: typeof h) => typeof h | undefined) =>
           put({ protect: match.protect.flatMap((o, k) => (k === i ? (change(o) ?? []) : [o])) });

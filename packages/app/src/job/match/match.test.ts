@@ -16,7 +16,7 @@ import { editSubject, openSubject } from '../edit';
 import { useView } from '../viewStore';
 import { movedPoint, withPoint } from './CurvesPart';
 import { gradeWords } from './MatchPart';
-import { gapRows, hindrance, isMatched, matchedAll, toggled, unmatched } from './matching';
+import { gapRows, gradeSentence, hindrance, isMatched, matchedAll, toggled, unmatched } from './matching';
 import { within } from '../useEdit';
 import { ofDress, ofFinish, ofMatch, without } from './parts';
 
@@ -96,10 +96,25 @@ describe('one press', () => {
   });
 
   test('all at once is a valid recipe and put back again as it was', () => {
-    const all = matchedAll(recipe);
+    const all = matchedAll(recipe, false);
     expect(readRecipe(JSON.parse(JSON.stringify(all)))).toEqual(JSON.parse(JSON.stringify(all)));
     expect(toneProperties.every((k) => isMatched(all, k)) && isMatched(all, 'grain')).toBe(true);
+    expect([all.match.strengths.cast, all.match.strengths.contrast]).toEqual([1, 1 / 3]);
     expect(unmatched(all)).toEqual(recipe);
+  });
+
+  test('between two sides of one photograph only grain is moved', () => {
+    const all = matchedAll(recipe, true);
+    expect(toneProperties.filter((k) => isMatched(all, k))).toEqual([]);
+    expect(isMatched(all, 'grain')).toBe(true);
+  });
+
+  test('what a grade does is said in a sentence', () => {
+    expect(gradeSentence('The subject', plainGrade)).toBe('The subject stays as it is.');
+    expect(gradeSentence('The subject', { ...plainGrade, temperature: -100 })).toBe('The subject becomes much cooler.');
+    expect(gradeSentence('It', { ...plainGrade, temperature: 12, black: 4, contrast: -0.2 })).toBe(
+      'It becomes a little warmer, paler in the blacks and flatter.',
+    );
   });
 
   test('a solved grade is told in figures, and only those that say something', () => {
@@ -125,7 +140,10 @@ describe('parts of the recipe', () => {
   test('without all of the step, only drawn references are left of it', () => {
     const region = { radius: 1, filled: true, points: [[0, 0], [9, 0], [9, 9]] as [number, number][] }; // prettier-ignore
     const drawn: Recipe = { ...recipe, match: { ...recipe.match, references: { subject: region, background: null } } };
-    const busy = ofDress(card).write(matchedAll(drawn), { ...ofDress(card).read(recipe), grade: { ...recipe.finish.grade, exposure: 1 } });
+    const busy = ofDress(card).write(matchedAll(drawn, false), {
+      ...ofDress(card).read(recipe),
+      grade: { ...recipe.finish.grade, exposure: 1 },
+    });
     expect(without.all(busy)).toEqual(drawn);
     expect(isPlainGrade(ofDress(card).read(without.grade(card)(busy)).grade)).toBe(true);
     expect(without.match(busy).match.strengths.cast).toBe(0);

@@ -3,9 +3,12 @@ import {
   daylight,
   gapsOf,
   isWide,
+  plainMatch,
+  restrained,
   toneProperties,
   type Gap,
   type GapName,
+  type Grade,
   type Recipe,
   type ToneProperty,
 } from '@ritaglio/core';
@@ -114,17 +117,43 @@ export function toggled(recipe: Recipe, name: GapName, sides: NonNullable<Figure
   return behind ? editCard(recipe, behind.id, (c) => ({ ...c, placement: { ...c.placement, flip: !c.placement.flip } })) : recipe;
 }
 
-/** The recipe with all that a press can match without taste: cast, tint, tone, saturation, grain. */
-export function matchedAll(recipe: Recipe, strength = 1): Recipe {
-  const strengths = Object.fromEntries(toneProperties.map((k) => [k, strength])) as Recipe['match']['strengths'];
+/**
+ * The recipe with all matched that a press can match without taste: cast, tint, black and grain all the way, what belongs to the scene a
+ * third of it. Between two sides of one photograph only grain.
+ */
+export function matchedAll(recipe: Recipe, ownPlate: boolean): Recipe {
+  const strengths = ownPlate ? plainMatch.strengths : restrained;
   return {
     ...recipe,
-    match: { ...recipe.match, strengths },
-    finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: strength } },
+    match: { ...recipe.match, strengths: { ...strengths } },
+    finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: 1 } },
   };
 }
 
 /** The recipe with nothing matched; drawn references and protected hues stay. */
 export function unmatched(recipe: Recipe): Recipe {
-  return { ...matchedAll(recipe, 0), match: { ...matchedAll(recipe, 0).match, palette: 0 } };
+  return {
+    ...recipe,
+    match: { ...recipe.match, strengths: { ...plainMatch.strengths }, palette: 0 },
+    finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: 0 } },
+  };
+}
+
+/** What a solved grade does, as a sentence in plain words. */
+export function gradeSentence(side: string, g: Grade): string {
+  const parts: string[] = [];
+  const much = (v: number, little: number, far: number): string => (v < little ? 'a little ' : v < far ? '' : 'much ');
+  const say = (v: number, least: number, little: number, far: number, up: string, down: string): void => {
+    if (Math.abs(v) >= least) parts.push(much(Math.abs(v), little, far) + (v > 0 ? up : down));
+  };
+  say(g.temperature, 3, 25, 90, 'warmer', 'cooler');
+  say(g.tint, 1, 4, 15, 'greener', 'pinker');
+  say(g.exposure, 0.05, 0.3, 1.2, 'brighter', 'darker');
+  say(g.black, 0.5, 2, 8, 'paler in the blacks', 'deeper in the blacks');
+  say(g.middle, 0.5, 4, 12, 'lighter in the middle', 'darker in the middle');
+  say(100 * g.contrast, 2, 10, 40, 'harder', 'flatter');
+  say(100 * (g.saturation - 1), 2, 10, 40, 'more colourful', 'less colourful');
+  if (parts.length === 0) return `${side} stays as it is.`;
+  const all = parts.length === 1 ? parts[0] : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)!}`;
+  return `${side} becomes ${all}.`;
 }

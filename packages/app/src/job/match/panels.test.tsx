@@ -1,6 +1,16 @@
 /** @jest-environment jsdom */
 import 'fake-indexeddb/auto';
-import { makePicture, measureTone, newRecipe, scopeColumns, scopeLevels, scopeSide, type Recipe, type Scope } from '@ritaglio/core';
+import {
+  makePicture,
+  measureTone,
+  newRecipe,
+  restrained,
+  scopeColumns,
+  scopeLevels,
+  scopeSide,
+  type Recipe,
+  type Scope,
+} from '@ritaglio/core';
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import { act, type ReactNode } from 'react';
 import { temporal } from 'zundo';
@@ -66,6 +76,7 @@ function show(panel: ReactNode, figures: Figures = { sides }, begin: (r: Recipe)
     figures,
     scopes: [scope(10), scope(200)],
     settled: true,
+    isOld: () => false,
     stopped: false,
     cancel: () => undefined,
     resume: () => undefined,
@@ -101,7 +112,8 @@ describe('the table of both sides', () => {
     expect(blur.disabled).toBe(true);
     expect(blur.title).toMatch(/no edges/);
     fireEvent.click(screen.getByText('Match all'));
-    expect(Object.values(recipe().match.strengths).every((v) => v === 1)).toBe(true);
+    expect(recipe().match.strengths).toEqual(restrained);
+    expect(screen.getByTestId('match-done').textContent).toContain('Grain is put back');
     expect(recipe().finish.grain.back).toBe(1);
     fireEvent.click(screen.getByText('Put back'));
     expect(Object.values(recipe().match.strengths).every((v) => v === 0)).toBe(true);

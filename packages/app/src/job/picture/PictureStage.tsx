@@ -193,6 +193,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
             <Group {...inFrame}>
               {onMatte && view.band && <VeilImage name="band" step={step} />}
               {onPlate && view.showing && <VeilImage name="showing" smooth step={step} />}
+              {onPlate && view.left && <VeilImage name="left" smooth step={step} />}
               {onMatte && view.picture === 'shot' && (
                 <MarkShapes marks={subject.marks} zoom={look.zoom} hold={changing ? hold : undefined} />
               )}

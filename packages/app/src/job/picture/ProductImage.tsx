@@ -77,8 +77,8 @@ function heldPicture(held: ViewState['held']): { bitmap: ImageBitmap; scale: num
   return held?.bitmap && held.scale ? { bitmap: held.bitmap, scale: held.scale } : undefined;
 }
 
-/** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows, stripes where light leaves the range. */
-export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing' | 'beyond'; step: Step; smooth?: boolean }) {
+/** Something that is laid over a product: dots where opacity was solved, grey where nothing invented shows or nothing is left, stripes where light leaves the range. */
+export function VeilImage({ name, step, smooth = false }: { name: 'band' | 'showing' | 'left' | 'beyond'; step: Step; smooth?: boolean }) {
   const recipe = useRecipe();
   const open = useOpenSubject();
   const veil = useProductsOfJob().shown[name];

@@ -1,22 +1,38 @@
+import type { Left, ResidueKind } from '@ritaglio/core';
 import { Button, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
 import { withReseed } from './plateTools';
 import { usePlate } from './usePlate';
 
+const kinds: Record<ResidueKind, string> = { rim: 'a soft rim', part: 'a missed part', strand: 'single strands', shade: 'a shadow' };
+
+/** How much of the subject is left beside the hole, as a figure. */
+export function leftFigure({ width }: Left): string {
+  return width === undefined ? 'not known' : `${width.toFixed(1)} px of rim`;
+}
+
+/** The same in words. */
+export function leftWords({ width, places }: Left): string {
+  if (width === undefined) return 'The subject fills too much of the picture to tell what is left of it.';
+  if (places.length === 0) return 'Looked at up to 40 px beside the hole: nothing stands out from what is there by chance.';
+  const seen = [...new Set(places.map((p) => kinds[p.kind]))].join(', ');
+  return `Beside the hole: ${seen}, in ${places.length} ${places.length === 1 ? 'place' : 'places'}. The loupe walks them first. Add them to the hole, or grow it.`;
+}
+
 /** What of the plate will show, what it shows twice, and what it is good for. */
 export function CompareParts() {
   const { plate, change } = usePlate();
   const measured = useProductsOfJob().figures.plate;
-  const { showing, repeats, set } = useView();
+  const { showing, left, repeats, set } = useView();
   const list = measured?.repeats ?? [];
   /** What is laid over the plate is shown on the plate. */
-  const onPlate = (part: { showing?: boolean; repeats?: boolean }, on: boolean): void =>
+  const onPlate = (part: { showing?: boolean; left?: boolean; repeats?: boolean }, on: boolean): void =>
     set({ ...part, ...(on && { picture: 'plate', compare: 'whole' }) });
   return (
     <>
       <Part title="Showing" figure={measured ? `${(100 * measured.showing).toFixed(0)} % of the hole` : undefined}>
-        <Tick label="Dim what will not show" on={showing} onChange={(on) => onPlate({ showing: on }, on)} />
+        <Tick label="Dim what will not show" on={showing} onChange={(on) => onPlate({ showing: on, left: false }, on)} />
         {measured && (
           <p className="mt-1 text-faint">
             {measured.showing === 0
@@ -24,6 +40,10 @@ export function CompareParts() {
               : `${(100 * measured.ofPicture).toFixed(1)} % of the finished picture is invented. The loupe walks where it shows most.`}
           </p>
         )}
+      </Part>
+      <Part title="Left of the subject" figure={measured && leftFigure(measured.left)}>
+        <Tick label="Dim what is clean" on={left} onChange={(on) => onPlate({ left: on, showing: false }, on)} />
+        {measured && <p className="mt-1 text-faint">{leftWords(measured.left)}</p>}
       </Part>
       <Part title="Repeats" figure={measured ? list.length : undefined}>
         <Tick label="Outline what the fill shows twice" on={repeats} onChange={(on) => onPlate({ repeats: on }, on)} />

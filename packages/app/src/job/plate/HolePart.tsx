@@ -64,8 +64,9 @@ export function HolePart() {
       />
       {measured && (
         <p className="mt-1.5 text-faint">
-          {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px; the edge is {measured.softness.toFixed(1)} px soft, its
-          surroundings {measured.contaminated > 0 ? `soiled for ${measured.contaminated.toFixed(0)} px` : 'clean'}.
+          {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px; the edge is {measured.softness.toFixed(1)} px soft
+          {measured.contaminated > 0 ? `, and smeared for ${measured.contaminated.toFixed(0)} px beyond` : ''}.
+          {grow === 'auto' ? ' Strands and missed parts are in it as well.' : ''}
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-1.5">

@@ -1,0 +1,92 @@
+import fc from 'fast-check';
+import { plainContext } from '../context/context';
+import { type Picture, type Plane } from '../raster/plane';
+import { gaussian } from '../raster/filter';
+import { seeded } from '../raster/random';
+import { pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
+import { holeOf } from './hole';
+import { plainPlate, plate } from './plate';
+import { isClear, leftOutside, residueOf, swallowing } from './residue';
+
+const context = plainContext();
+const [width, height] = [480, 320];
+
+/** A ground with patches of light and dark everywhere, and the same subject as everywhere else. */
+function ground(seed: number): Picture {
+  const random = seeded(seed);
+  const blots = { width, height, data: Float32Array.from({ length: width * height }, () => random()) };
+  const soft = gaussian(blots, 14).data.map((v) => 0.25 + 3 * (v - 0.5));
+  return pictureFrom(width, height, (x, y) => {
+    const v = Math.min(0.6, Math.max(0.05, soft[y * width + x])) + 0.004 * random();
+    return [0.6 * v, v, 0.8 * v];
+  });
+}
+const front = pictureFrom(width, height, (x, y) => [0.55 + 0.1 * Math.sin(x / 9), 0.16, 0.08 + 0.03 * Math.cos(y / 7)]);
+const disc = softDisc(width, height, 190, 160, 70, 2);
+const shotOf = ({ data }: Plane, back: Picture): Picture => {
+  const mixed = (c: 'r' | 'g' | 'b'): Float32Array => back[c].map((v, p) => v + data[p] * (front[c][p] - v));
+  return { width, height, r: mixed('r'), g: mixed('g'), b: mixed('b') };
+};
+
+describe('what is left of the subject', () => {
+  test('nothing is clearly left beside a right matte, whatever the ground', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1000 }), (seed) => {
+        const found = residueOf(shotOf(disc, ground(seed)), disc);
+        expect(leftOutside(found, holeOf(disc, 1, 1), 1).width).toBeLessThan(0.1);
+      }),
+      { numRuns: 8 },
+    );
+  });
+
+  test('a soft rim outside the matte is seen all around, and the proposed hole swallows it', async () => {
+    const back = ground(3);
+    const soft = gaussian(disc, 5);
+    const shot = shotOf(soft, back);
+    const matte = { ...soft, data: soft.data.map((v) => Math.min(1, Math.max(0, (v - 0.5) / 0.3))) };
+    const found = residueOf(shot, matte);
+    expect(isClear(found, 'rim')).toBe(true);
+    const crisp = holeOf(matte, 1, 1);
+    const left = leftOutside(found, crisp, 1);
+    expect(left.width).toBeGreaterThan(1);
+    expect(left.places[0].kind).toBe('rim');
+    const made = await plate({ shot, behind: shot, matte }, { ...plainPlate, fill: { kind: 'smooth' } }, context);
+    expect(made.grow).toBeGreaterThan(4);
+    expect(made.left.width).toBeLessThan(0.2);
+    // Grown by hand to nothing, it says so.
+    const bare = await plate({ shot, behind: shot, matte }, { ...plainPlate, fill: { kind: 'smooth' }, grow: 0 }, context);
+    expect(bare.left.width).toBeGreaterThan(1);
+    expect(sum(made.hole.data)).toBeGreaterThan(sum(bare.hole.data));
+  });
+
+  test('a strand and a part that the matte lacks are named where they are', () => {
+    const back = ground(5);
+    const strand = planeFrom(width, height, (x, y) =>
+      Math.min(1, Math.max(0, 1.2 - Math.abs(y - 160 + 0.3 * (x - 260))) * (x > 250 && x < 285 ? 1 : 0)),
+    );
+    const hairy = { ...disc, data: disc.data.map((v, p) => Math.max(v, strand.data[p])) };
+    const hair = residueOf(shotOf(hairy, back), disc);
+    const hairs = leftOutside(hair, holeOf(disc, 1, 1), 1).places.filter((p) => p.kind === 'strand');
+    expect(hairs.length).toBeGreaterThan(0);
+    expect(Math.hypot(hairs[0].x - 270, hairs[0].y - 157)).toBeLessThan(12);
+    const bite = { ...disc, data: disc.data.map((v, p) => (Math.hypot((p % width) - 255, Math.floor(p / width) - 160) < 22 ? 0 : v)) };
+    const part = residueOf(shotOf(disc, back), bite);
+    const parts = leftOutside(part, holeOf(bite, 1, 1), 1).places.filter((p) => p.kind === 'part');
+    expect(parts.length).toBeGreaterThan(0);
+    expect(Math.hypot(parts[0].x - 248, parts[0].y - 160)).toBeLessThan(20);
+    const grown = swallowing(holeOf(bite, 1, 1), part, 1);
+    expect(leftOutside(part, grown, 1).places.filter((p) => p.kind === 'part')).toEqual([]);
+  });
+
+  test('where there is no room to lay the outline elsewhere it is not known; without a subject nothing is left', () => {
+    const all = planeFrom(width, height, (x, y) => (x > 3 && y > 3 && x < width - 4 && y < height - 4 ? 1 : 0));
+    expect(leftOutside(residueOf(shotOf(all, ground(1)), all), holeOf(all, 1, 1), 1).width).toBeUndefined();
+    const none = planeFrom(width, height, () => 0);
+    const found = residueOf(ground(1), none);
+    expect(leftOutside(found, none, 1).places).toEqual([]);
+  });
+
+  test('sizes must be the same', () => {
+    expect(() => residueOf(ground(1), softDisc(10, 10, 5, 5, 2, 1))).toThrow(RangeError);
+  });
+});
