@@ -135,6 +135,25 @@ describe('a difference', () => {
     expect(mean(62, 52, 118, 108)).toBeGreaterThan(0.97);
   });
 
+  test('a dark smooth subject is not riddled with holes, and outside marks take away what they cover', async () => {
+    const plain = pictureFrom(200, 150, (x) => [0.4 + x / 900, 0.38, 0.36]);
+    const block = planeFrom(200, 150, (x, y) => (x >= 60 && x < 130 && y >= 40 && y < 110 ? 1 : 0));
+    // Its middle is the plate in the shade, its rim a colour of its own.
+    const front = pictureFrom(200, 150, (x, y) =>
+      x > 84 && x < 106 && y > 64 && y < 86 ? [0.2 + x / 1800, 0.19, 0.18] : [0.3, 0.05, 0.05],
+    );
+    const shot = shotOf(front, plain, block, 9);
+    const found = await byDifference(shot, plain);
+    let inside = 0;
+    for (let y = 42; y < 108; y++) for (let x = 62; x < 128; x++) inside += found.data[y * 200 + x];
+    expect(inside / (66 * 66)).toBeGreaterThan(0.97);
+    const marks = [{ kind: 'outside' as const, radius: 6, points: [[95, 75]] as [number, number][] }];
+    const ground = await matteGround(shot, context);
+    const less = await matteOn({ ground, plate: plain }, { cut: 'difference', marks, trim: noTrim }, context);
+    expect(less.matte.data[75 * 200 + 95]).toBeLessThan(0.05);
+    expect(sum(less.matte.data)).toBeLessThan(sum(found.data) - 80);
+  });
+
   test('a colour that the subject has nowhere else covers the plate', async () => {
     const rod = (x: number, y: number): boolean => x >= 120 && x < 170 && y >= 70 && y < 73;
     const body = planeFrom(200, 150, (x, y) => (Math.hypot(x - 90, y - 72) < 40 || rod(x, y) ? 1 : 0));

@@ -36,6 +36,7 @@ export interface Difference {
  * @param light the shot, encoded
  * @param plate the aligned plate, linear, of the same size
  * @param seen where the plate has something to show
+ * @param cut the subject as the scene's contours and the user's marks have it under this evidence (positive: inside), of the shot's size
  * @throws AbortError
  */
 export async function compareWithPlate(
@@ -44,6 +45,7 @@ export async function compareWithPlate(
   seen: Plane,
   params: DifferenceParams,
   context: Context,
+  cut?: (evidence: Float32Array) => Promise<Uint8Array>,
 ): Promise<Difference> {
   const { width, height } = light;
   const n = width * height;
@@ -54,7 +56,8 @@ export async function compareWithPlate(
 
   // A small window, so that single noisy pixels are no subject and thin strands still are.
   const around = gaussian(away, 0.7).data;
-  const shaded = shadowed(light, behind);
+  const { factor: dark, certain } = shadowed(light, behind, noise);
+  const shaded = Uint8Array.from(dark, (f) => (f > 0 ? 1 : 0));
   const differs = new Uint8Array(n);
   const strongly = new Uint8Array(n);
   const limit = 3 * (params.threshold * noise) ** 2;
@@ -64,12 +67,47 @@ export async function compareWithPlate(
     if (around[p] > Math.max(limit * 4, 0.012)) strongly[p] = 1;
   }
   const real = withoutCrumbs(differs, strongly, width, height, 12);
-  const body = filled(real, around, shaded, 3 * noise ** 2, width, height);
+  const found = filled(real, around, shaded, 3 * noise ** 2, width, height);
+  const whole = await cut?.(evidenceOf(around, dark, certain, seen, params.threshold, noise));
+  const body = whole ? withWhole(found, whole, width, height) : found;
   const state = openOrSure(light, body, away.data);
   await pause(context, 'Comparing with the plate', 0.7);
   const lit = await inItsLight(light, behind, state, context);
   const guess = await guessFromPairs(light, state, context, undefined, lit);
   return { state, body, guess: coveredWhereUnexplained(guess, state, light, lit), noise };
+}
+
+/** Evidence by standard deviation beyond the threshold, its ends, and where a shadow or a dark subject may be. */
+const perDeviation = 5;
+const [leastEvidence, mostEvidence] = [-16, 6];
+const deepShade = 0.45;
+/** What lies so far within the whole cut is subject whatever the comparison says, px. */
+const wellWithin = 1.5;
+const [inShade, inDeepShade] = [-1, -0.3];
+
+/** What the comparison says for inside: much where the plate is plainly not seen, a little against where it may be. */
+function evidenceOf(
+  around: Float32Array,
+  dark: Float32Array,
+  certain: Uint8Array,
+  seen: Plane,
+  threshold: number,
+  noise: number,
+): Float32Array {
+  return around.map((v, p) => {
+    if (seen.data[p] < 0.5) return 0;
+    if (certain[p]) return leastEvidence;
+    // Dark may be the subject or its shadow: contours tell.
+    if (dark[p] > 0) return dark[p] < deepShade ? inDeepShade : inShade;
+    const deviations = Math.sqrt(v / 3) / noise;
+    return Math.max(leastEvidence, Math.min(mostEvidence, perDeviation * (deviations - threshold)));
+  });
+}
+
+/** What differs, and all that lies well within the subject as it was cut. */
+function withWhole(body: Uint8Array, whole: Uint8Array, width: number, height: number): Uint8Array {
+  const inward = distanceTo(maskOf(whole, (v) => v === 0), width, height, 4).data; // prettier-ignore
+  return body.map((v, p) => (v || inward[p] > wellWithin ? 1 : 0));
 }
 
 const channels = ['r', 'g', 'b'] as const;
@@ -167,6 +205,9 @@ function coveredWhereUnexplained({ opacity, trust, left }: PairGuess, state: Uin
 
 /** Share of a shadow's light that its factors need not explain: bumps are lit from another side there. */
 const mostLeft = 0.1;
+/** The plate's texture is seen through a shadow when it has so many times the noise's energy, and correlates so well. */
+const textured = 12;
+const likeTexture = 0.8;
 
 /** Robust standard deviation of the difference a channel: most of the picture shows the same thing. */
 function typicalNoise(light: Picture, behind: Picture, seen: Plane): number {
@@ -179,31 +220,44 @@ function typicalNoise(light: Picture, behind: Picture, seen: Plane): number {
 }
 
 /**
- * 1 where the shot is the plate only darker: 5 × 5 windows explained by one factor a channel below 1. A shadow is lit by
+ * How much light is left, and whether the plate's texture is certainly seen, where the shot is the plate only darker, 0 elsewhere: 5 × 5 windows explained by one factor a channel below 1. A shadow is lit by
  * what the lamp does not reach, the sky or the room, so blue falls no more than green and green no more than red.
  */
-function shadowed(light: Picture, behind: Picture): Uint8Array {
+function shadowed(light: Picture, behind: Picture, noise: number): { factor: Float32Array; certain: Uint8Array } {
   const { width, height } = light;
+  const blurred = (p: Float32Array): Float32Array => boxMean({ width, height, data: p }, 2).data;
   const mean = (p: Float32Array, q: Float32Array): Float32Array => boxMean({ width, height, data: p.map((v, i) => v * q[i]) }, 2).data;
   const sides = channels.map((c) => ({
     both: mean(light[c], behind[c]),
     own: mean(behind[c], behind[c]),
     seen: mean(light[c], light[c]),
+    here: blurred(light[c]),
+    there: blurred(behind[c]),
   }));
-  const out = new Uint8Array(width * height);
+  const out = new Float32Array(width * height);
+  const certain = new Uint8Array(width * height);
   for (let p = 0; p < out.length; p++) {
     let left = 0;
+    let [own2, seen2, both2] = [0, 0, 0];
     let [least, before, fits] = [1, 0, true];
-    for (const { both, own, seen } of sides) {
+    for (const { both, own, seen, here, there } of sides) {
+      own2 += own[p] - there[p] ** 2;
+      seen2 += seen[p] - here[p] ** 2;
+      both2 += both[p] - here[p] * there[p];
       const factor = both[p] / Math.max(1e-6, own[p]);
       left += (seen[p] - factor * both[p]) / Math.max(1e-6, seen[p]);
       least = Math.min(least, factor);
       fits &&= factor < 1 && factor > before - 0.06;
       before = factor;
     }
-    if (fits && least > 0.2 && left < 3 * mostLeft) out[p] = 1;
+    if (fits && least > 0.2 && left < 3 * mostLeft) {
+      out[p] = least;
+      // The plate's own texture, only darker.
+      const texture = least ** 2 * own2;
+      if (texture > textured * noise ** 2 && both2 > likeTexture * Math.sqrt(Math.max(0, own2 * seen2))) certain[p] = 1;
+    }
   }
-  return out;
+  return { factor: out, certain };
 }
 
 /** Only regions that hold enough strongly different pixels. */

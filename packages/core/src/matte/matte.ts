@@ -16,7 +16,7 @@ import { compareWithPlate, type DifferenceParams } from './difference';
 import { finishMatte, type Finish } from './finish';
 import { learnedOpacity, type Learned } from './learned';
 import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { cutMemory, roughCut, type CutMemory } from './roughCut';
+import { cutMemory, enlarge, roughCut, type CutMemory } from './roughCut';
 import { screenKey, type ScreenParams } from './screen';
 import { findScreen } from './screenColour';
 import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
@@ -288,8 +288,9 @@ async function byDifference(inputs: MatteInputs, params: MatteParams, context: C
   const aligned = await alignPicture(plate, shot, context);
   const small = resizePicture(aligned.picture, light.width, light.height);
   const seen = resizePlane(aligned.seen, light.width, light.height);
-  const { state, guess } = await compareWithPlate(light, small, seen, params.difference ?? plainDifference, context);
   const said = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
+  const cut = (evidence: Float32Array): Promise<Uint8Array> => cutByEvidence(ground, evidence, params.marks, context);
+  const { state, guess } = await compareWithPlate(light, small, seen, params.difference ?? plainDifference, context, cut);
   const states: Record<number, number> = { [markedInside]: surelyIn, [markedOutside]: surelyOut, [markedEdge]: undecided };
   for (let p = 0; p < state.length; p++) state[p] = states[said[p]] ?? state[p];
   const product = await opacityIn({ ...ground, last: {} }, state, guess, { dataWeight: 1 }, context);
@@ -300,6 +301,20 @@ async function byDifference(inputs: MatteInputs, params: MatteParams, context: C
         ? 'Nothing in the shot differs from the plate.'
         : undefined;
   return { ...product, behind: aligned.picture, fits: aligned.fits, ...(note && { note }) };
+}
+
+/** The whole cut of a shot under some evidence, with marks hard; both of the size at which opacity is solved. */
+async function cutByEvidence(
+  { levels, cuts, light, ratios }: MatteGround,
+  evidence: Float32Array,
+  marks: readonly Mark[],
+  context: Context,
+): Promise<Uint8Array> {
+  const [{ width, height }] = levels;
+  const said = rasterMarks(marks, width, height, ratios[0] * context.scale);
+  const place = resizePlane({ width: light.width, height: light.height, data: evidence }, width, height).data;
+  const label = await cuts.whole.cut(said, new Float32Array(place.length), place, context);
+  return enlarge({ label, width, height }, light.width, light.height);
 }
 
 /** No subject, and why. */

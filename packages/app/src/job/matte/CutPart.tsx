@@ -1,6 +1,7 @@
 import type { Cut } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
+import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
@@ -80,13 +81,16 @@ function Difference() {
   const { difference } = subject;
   return (
     <>
-      <p className="mt-2 mb-1 text-faint">A picture of the same scene without the subject. It is aligned and its exposure matched.</p>
+      <p className="mt-2 mb-1 text-faint">
+        A picture of the same scene without the subject. It is aligned and its exposure matched; inside and outside marks correct it.
+      </p>
       <PicturePicker
         label="Photographed plate"
         value={difference.plate}
         except={subject.shot}
         onChange={(plate) => change({ difference: { ...difference, plate } })}
       />
+      <EmptySceneOffer />
       <NumberControl
         label="Threshold"
         value={difference.threshold}

@@ -2,6 +2,7 @@ import type { Fill } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useProductsOfJob, useOpenSubject } from '../jobContext';
+import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
@@ -51,6 +52,7 @@ export function FillPart() {
           onChange={(picture) => put({ kind: 'photographed', picture })}
         />
       )}
+      {fill.kind === 'photographed' && <EmptySceneOffer />}
       {fill.kind === 'borrowed' && <Borrowed fill={fill} put={put} />}
       {'tries' in fill && <Tries fill={fill} put={put} />}
       {figures.plate?.notes.map((note) => (
