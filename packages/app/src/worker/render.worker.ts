@@ -148,7 +148,8 @@ class Renderer {
     const shot = await make('shot');
     const { matte } = await make('matte');
     const region = reference && rasterRegions([reference], shot.width, shot.height, scale);
-    const weight = { ...matte, data: matte.data.map((a, p) => (a > 0.02 ? 0 : region ? region.data[p] : 1)) };
+    // What is pointed at counts, whatever it is; of all of the shot only what is not subject.
+    const weight = region ?? { ...matte, data: matte.data.map((a) => (a > 0.02 ? 0 : 1)) };
     const full = (b: MeasuredBlur | undefined): MeasuredBlur | undefined =>
       b && { edges: b.edges, diameter: b.diameter / scale, sigma: b.sigma / scale };
     return {

@@ -51,6 +51,21 @@ describe('measuring blur', () => {
     expect(Math.abs(found.diameter / 16 - 1)).toBeLessThan(0.2);
   });
 
+  test.each([20, 30])(
+    'a single horizon behind a disc of %d px is found in a region drawn around it, and grain alone is not',
+    (diameter) => {
+      const random = seeded(3);
+      const noise = (): number => (random() + random() + random() - 1.5) * 0.01;
+      const horizon = through(pictureFrom(420, 320, (_, y) => (y < 160 ? [0.6, 0.6, 0.6] : [0.1, 0.1, 0.1])), diameter); // prettier-ignore
+      const grainy = horizon.r.map((v) => v + noise());
+      const region = planeFrom(420, 320, (x, y) => (Math.abs(x - 210) < 90 && Math.abs(y - 160) < 60 ? 1 : 0));
+      const found = measureBlur({ ...horizon, r: grainy, g: grainy, b: grainy }, region)!;
+      expect(Math.abs(found.diameter / diameter - 1)).toBeLessThan(0.2);
+      const wall = planeFrom(420, 320, () => 0.3 + noise()).data;
+      expect(measureBlur({ width: 420, height: 320, r: wall, g: wall, b: wall }, region)).toBeUndefined();
+    },
+  );
+
   test('a sharp town is sharp, a bare wall says nothing', () => {
     // A pixel of its own width, and what grain adds, are not nothing.
     expect(measureBlur(town(0.004))!.diameter).toBeLessThan(3.2);

@@ -17,21 +17,43 @@ export interface MeasuredBlur {
 const widths = [0.8, 1.3, 2, 2.8, 4, 5.6, 8, 11, 16];
 /** How much wider the second look is. */
 const wider = 1.6;
-const fewest = 30;
+
+/** How edges are looked for. */
+interface Looking {
+  /** So many there must be. */
+  fewest: number;
+  /** Share of weight around an edge from which it counts. */
+  within: number;
+  /** Pixels around the region that are looked at as well. */
+  margin: number;
+  /** Slope that is clear of noise, from the slopes that there are and the picture's noise. */
+  clear: (median: number, noise: number) => number;
+}
+
+/** Among edges of all kinds: noise alone hardly ever makes slopes of five times their median (Rayleigh). */
+const crowded: Looking = { fewest: 30, within: 0.99, margin: 24, clear: (median) => 5 * median };
+/** Where everything is soft most of a region is slope: it is measured against the noise of the pixels, which grain makes coarser than white. */
+const allSoft: Looking = { fewest: 8, within: 0.6, margin: 96, clear: (_, noise) => 12 * noise };
 /** Which of the edges, from the sharpest, stands for all. */
 const counted = 0.55;
 
 /**
  * Blur of a region by how much its edges lose when they are blurred once more (re-blur ratio, Zhuo & Sim 2011), read
  * for an edge behind a disc rather than a Gaussian, at the width at which the answer is best conditioned. The middle
- * one of the edges counts: crowded edges look sharper than they are, soft things softer.
+ * one of the edges counts: crowded edges look sharper than they are, soft things softer. Where no edge stands out, a region that is soft all
+ * over is looked at again against its noise alone.
  *
  * @param weight where to look, 0 to 1; everywhere when left out
  * @returns nothing when there are too few edges to say
  */
 export function measureBlur(picture: Picture, weight?: Plane): MeasuredBlur | undefined {
-  const cut = cropTo(picture, weight);
+  return look(picture, weight, crowded) ?? look(picture, weight, allSoft);
+}
+
+function look(picture: Picture, weight: Plane | undefined, looking: Looking): MeasuredBlur | undefined {
+  const cut = cropTo(picture, weight, looking.margin);
   if (!cut) return undefined;
+  const noise = noiseOf(cut.light);
   let best: MeasuredBlur | undefined;
   let { light, weight: share } = cut;
   let size = 1;
@@ -42,8 +64,10 @@ export function measureBlur(picture: Picture, weight?: Plane): MeasuredBlur | un
     }
     const here = width / size;
     if (4 * here > Math.min(light.width, light.height)) break;
-    const found = diametersAt(slopes(light, here), slopes(light, here * wider), share, here);
-    if (found.length < fewest) continue;
+    // White noise of one pixel in the slopes of a Gaussian's width.
+    const left = (noise * size) / ((width * wider) ** 2 * Math.sqrt(8 * Math.PI));
+    const found = diametersAt(slopes(light, here), slopes(light, here * wider), share, here, left, looking);
+    if (found.length < looking.fewest) continue;
     found.sort((a, b) => a - b);
     const diameter = found[Math.floor(found.length * counted)] * size;
     // The ratio is best read where the disc is about as wide as the look at it.
@@ -55,7 +79,7 @@ export function measureBlur(picture: Picture, weight?: Plane): MeasuredBlur | un
 }
 
 /** The part of a picture that has weight. */
-function cropTo(p: Picture, weight?: Plane): { light: Plane; weight: Plane } | undefined {
+function cropTo(p: Picture, weight: Plane | undefined, margin: number): { light: Plane; weight: Plane } | undefined {
   let [x0, y0, x1, y1] = [0, 0, p.width, p.height];
   if (weight) {
     [x0, y0, x1, y1] = [p.width, p.height, 0, 0];
@@ -71,7 +95,6 @@ function cropTo(p: Picture, weight?: Plane): { light: Plane; weight: Plane } | u
   }
   if (x1 - x0 < 8 || y1 - y0 < 8) return undefined;
   // A margin lets edges near the rim be looked at as widely as the others.
-  const margin = 24;
   const [left, top] = [Math.max(0, x0 - margin), Math.max(0, y0 - margin)];
   const [w, h] = [Math.min(p.width, x1 + margin) - left, Math.min(p.height, y1 + margin) - top];
   const light = makePlane(w, h);
@@ -85,6 +108,15 @@ function cropTo(p: Picture, weight?: Plane): { light: Plane; weight: Plane } | u
     }
   }
   return { light, weight: share };
+}
+
+/** Standard deviation of a pixel's noise, from second differences along rows: what is soft has none. */
+function noiseOf({ data, width, height }: Plane): number {
+  const found: number[] = [];
+  const step = Math.max(1, Math.floor(data.length / 40000));
+  for (let p = width + 1; p < width * (height - 1) - 1; p += step) found.push(Math.abs(data[p - 1] - 2 * data[p] + data[p + 1]));
+  if (found.length === 0) return 0;
+  return found.sort((a, b) => a - b)[found.length >> 1] / (0.6745 * Math.sqrt(6));
 }
 
 interface Slopes {
@@ -110,22 +142,21 @@ function slopes(light: Plane, sigma: number): Slopes {
 }
 
 /** Disc diameters, px, at all pixels on the crest of an edge that is clear of noise. */
-function diametersAt(first: Slopes, second: Slopes, weight: Plane, sigma: number): number[] {
+function diametersAt(first: Slopes, second: Slopes, weight: Plane, sigma: number, noise: number, { within, clear }: Looking): number[] {
   const { width, height, size, dx, dy } = second;
   // What lies outside must not reach in.
   const clearly = gaussian(weight, 1.5 * sigma).data;
   const sample: number[] = [];
-  for (let p = 0; p < size.length; p += 7) if (size[p] > 0 && clearly[p] > 0.99) sample.push(size[p]);
+  for (let p = 0; p < size.length; p += 7) if (size[p] > 0 && clearly[p] > within) sample.push(size[p]);
   if (sample.length === 0) return [];
   sample.sort((u, v) => u - v);
-  // Noise alone hardly ever makes slopes of five times their median (Rayleigh).
-  const strong = Math.max(1e-4, 5 * sample[sample.length >> 1]);
+  const strong = Math.max(1e-4, clear(sample[sample.length >> 1], noise));
   const margin = Math.ceil(sigma) + 1;
   const out: number[] = [];
   for (let y = margin; y < height - margin; y++) {
     for (let x = margin; x < width - margin; x++) {
       const p = y * width + x;
-      if (clearly[p] <= 0.99 || size[p] < strong) continue;
+      if (clearly[p] <= within || size[p] < strong) continue;
       const [ux, uy] = [dx[p] / size[p], dy[p] / size[p]];
       const step = Math.round(uy) * width + Math.round(ux);
       if (

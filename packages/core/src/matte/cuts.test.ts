@@ -1,6 +1,6 @@
 import { cielabOf } from '../colour/cielab';
 import { premultipliedOver, straightened } from '../colour/premultiplied';
-import { oklabPlanes } from '../colour/oklab';
+import { oklabOf, oklabPlanes } from '../colour/oklab';
 import { hexOf, linearOfHex, type Samples } from '../colour/srgb';
 import { plainContext } from '../context/context';
 import { makePicture, type Picture, type Plane } from '../raster/plane';
@@ -158,6 +158,29 @@ describe('spill', () => {
         0,
       )[0],
     ).toBe(0);
+  });
+
+  test('half-covered pixels take the hue of the subject farther in, not one between it and the screen', async () => {
+    const [w, h] = [120, 90];
+    const cover = softDisc(w, h, 60, 45, 30, 14);
+    const brown: [number, number, number] = [0.3, 0.16, 0.07];
+    // The rim reflects the screen.
+    const shot = pictureFrom(w, h, (x, y) => {
+      const a = cover.data[y * w + x];
+      const spill = a < 0.95 ? 0.25 : 0;
+      return [0, 1, 2].map((c) => a * (brown[c] + spill * green[c]) + (1 - a) * green[c]) as [number, number, number];
+    });
+    const product = { matte: cover, solved: 0, behind: pictureFrom(w, h, () => green), screen: green };
+    const { subject } = await unmix(shot, product, 1, context);
+    const hue = (r: number, g: number, b: number): number => {
+      const [, oa, ob] = oklabOf(r, g, b);
+      return (Math.atan2(ob, oa) * 180) / Math.PI;
+    };
+    for (let x = 60; x < 95; x++) {
+      const p = 45 * w + x;
+      if (cover.data[p] < 0.1) continue;
+      expect(Math.abs(hue(subject.r[p], subject.g[p], subject.b[p]) - hue(...brown))).toBeLessThan(cover.data[p] < 0.7 ? 12 : 35);
+    }
   });
 
   test('its place is given to the new background’s light', () => {

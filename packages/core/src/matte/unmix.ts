@@ -1,7 +1,8 @@
 import { luminance } from '../colour/cielab';
-import type { Triple } from '../colour/oklab';
+import { oklabOf, oklabToLinear, type Triple } from '../colour/oklab';
 import { pause, type Context } from '../context/context';
 import { makePicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { weightOf } from '../raster/mask';
 import { pushPull } from '../raster/pushPull';
 import { edgeColour, type Unmixed } from './edgeColour';
 import type { MatteProduct } from './matte';
@@ -24,6 +25,38 @@ export function unmix(shot: Picture, product: MatteProduct, spill: number, conte
   return unmixBefore(shot, behind, matte, screen && { colour: screen, share: spill }, context);
 }
 
+/** Beyond this share of spill a pixel does not tell the subject's own hue. */
+const spilt = 0.05;
+/** How far the chroma of a hardly covered pixel is drawn to that of the subject farther in. */
+const inwards = 0.8;
+
+/**
+ * Draws the chroma of half-covered pixels to that of the opaque ones nearby that no spill reaches, the more the thinner they cover: what is
+ * left when a screen is taken off a strand has its brightness, but hardly its hue. In place.
+ */
+function drawnInwards(edge: Pick<Picture, 'r' | 'g' | 'b'>, own: Picture, { width, height, data }: Plane, taken: Float32Array): void {
+  const sure: Plane = {
+    width,
+    height,
+    data: weightOf(data, (a, p) => a >= 0.99 && taken[p] < spilt * luminance(own.r[p], own.g[p], own.b[p])),
+  };
+  const [ir, ig, ib] = pushPull(
+    [own.r, own.g, own.b].map((c) => ({ width, height, data: c })),
+    sure,
+  ).map((plane) => plane.data);
+  for (let p = 0; p < data.length; p++) {
+    const share = data[p] > 0.01 ? inwards * (1 - data[p]) : 0;
+    if (share <= 0 || ir[p] + ig[p] + ib[p] <= 0) continue;
+    const [l, a, b] = oklabOf(edge.r[p], edge.g[p], edge.b[p]);
+    const [inner, ia, ib2] = oklabOf(ir[p], ig[p], ib[p]);
+    const lit = Math.min(1.5, l / Math.max(0.05, inner));
+    const [r, g, blue] = oklabToLinear(l, a + share * (lit * ia - a), b + share * (lit * ib2 - b));
+    edge.r[p] = Math.max(0, r);
+    edge.g[p] = Math.max(0, g);
+    edge.b[p] = Math.max(0, blue);
+  }
+}
+
 /** A coloured screen whose reflected light is to be taken off. */
 export interface Spill {
   /** The screen's colour, linear light. */
@@ -35,7 +68,7 @@ export interface Spill {
 /**
  * The subject's own colour before a known background: what is left when the background's share is taken off, with the
  * colour of the nearest well-covered pixels where too little of the subject is seen to tell. Before a screen, the
- * screen's light that the subject reflects is then taken off at equal luminance.
+ * screen's light that the subject reflects is then taken off at equal luminance, and half-covered pixels take their chroma from farther in.
  *
  * @param field what was behind the subject, linear light
  * @throws AbortError
@@ -64,6 +97,7 @@ export async function unmixBefore(
     channels.map((c) => ({ width, height, data: own[c] })),
     known,
   );
+  if (taken) drawnInwards({ r: r.data, g: g.data, b: b.data }, own, matte, taken);
   await pause(context, 'Edge colour', 0.9);
   return { subject: { width, height, r: r.data, g: g.data, b: b.data, a: matte.data }, behind: field, ...(taken && { spill: taken }) };
 }

@@ -1,7 +1,7 @@
 import type { Card, Recipe } from '@ritaglio/core';
 import type Konva from 'konva';
 import { useState } from 'react';
-import { Circle, Group, Line, Rect, Text } from 'react-konva';
+import { Circle, Group, Label, Line, Rect, Tag, Text } from 'react-konva';
 import { editCard } from '../edit';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { useCard } from '../bench/useBench';
@@ -191,7 +191,7 @@ function Lamps({ zoom }: { zoom: number }) {
 
 /** The region whose blur is to be shared. */
 function LikeRegion({ zoom }: { zoom: number }) {
-  const { like, benchTool, picture } = useView();
+  const { like, likeness, benchTool, picture } = useView();
   const recipe = useRecipe();
   if (!like || (picture !== 'shot' && benchTool !== 'like')) return null;
   const way = wayOfShot(recipe);
@@ -199,7 +199,19 @@ function LikeRegion({ zoom }: { zoom: number }) {
     const p = way.in(x, y);
     return [p.x, p.y];
   });
-  return <Both points={points} closed zoom={zoom} />;
+  const found = likeness?.wanted?.diameter;
+  const says = !likeness ? '' : found === undefined ? 'no edges here' : `${found.toFixed(1)} px`;
+  return (
+    <>
+      <Both points={points} closed zoom={zoom} />
+      {says && (
+        <Label x={Math.min(...points.filter((_, i) => i % 2 === 0))} y={Math.max(...points.filter((_, i) => i % 2 === 1)) + 6 / zoom}>
+          <Tag fill="#20211f" />
+          <Text text={says} fontSize={12 / zoom} padding={3 / zoom} fill="#f3f2ee" fontFamily="Spline Sans Mono" />
+        </Label>
+      )}
+    </>
+  );
 }
 
 /** How near, in px of the screen, an edge or a middle draws a moved card to itself. */
