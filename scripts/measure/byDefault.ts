@@ -5,6 +5,7 @@ import {
   discBlur,
   edgeColour,
   matteGround,
+  matteErrors,
   matteOn,
   meanDeltaE,
   noTrim,
@@ -18,6 +19,7 @@ import {
   type Picture,
 } from '@ritaglio/core';
 import { cutPictures, foregroundOf, plateOf } from './cuts/pictures';
+import { overlap } from './cuts/run';
 import { residueRows } from './residue';
 import { plateRows } from './plates';
 import { pictureAt, root } from './truth';
@@ -39,6 +41,8 @@ const ways = ['as proposed', 'with the true matte', 'with the smooth fill'];
 const rows: string[][] = [];
 const sums = ways.map(() => blurs.flatMap(() => bands.map(() => 0)));
 const fills: string[][] = [];
+const differences: string[][] = [];
+const total = { iou: 0, sad: 0, mse: 0 };
 let lowest = 0;
 let count = 0;
 for (const { name, half, load } of cutPictures().filter((p) => p.own && plateOf(p.name))) {
@@ -70,6 +74,17 @@ for (const { name, half, load } of cutPictures().filter((p) => p.own && plateOf(
     rows.push([`${name} (${half}): ${ways[w]}`, ...f.map((v) => v.toFixed(2))]);
   }
   count++;
+  const byPlate = await matteOn(
+    { ground: await matteGround(shot, context), plate: clean },
+    { cut: 'difference', marks: [], trim: noTrim },
+    context,
+  );
+  const { sad, mse } = matteErrors(byPlate.matte, truth);
+  const iou = overlap(byPlate.matte, truth);
+  total.iou += iou;
+  total.sad += sad;
+  total.mse += mse;
+  differences.push([name, iou.toFixed(3), sad.toFixed(1), mse.toFixed(4)]);
   const { rows: found } = await plateRows(name, shot, clean, truth);
   fills.push(...found);
   // The last of the columns that tell of the ring after the blur but one is its ΔE.
@@ -91,6 +106,14 @@ writeFileSync(
     residue.words,
     '',
     table(['', 'said to be left', 'of', 'its place or kind right'], residue.rows),
+    '## Cut by an empty picture',
+    '',
+    'Against the true ground, without marks: intersection over union at one half (1 is best), SAD and MSE of opacity over the picture.',
+    '',
+    table(
+      ['', 'overlap', 'SAD', 'MSE'],
+      [['**mean**', (total.iou / count).toFixed(3), (total.sad / count).toFixed(1), (total.mse / count).toFixed(4)], ...differences],
+    ),
     '## Fills',
     '',
     `Every fill with the true matte against the true plate: in the hole, in the ring of 24 px inside and outside its rim, and in that ring after a disc of 24 px; last the energy of slopes as a share of the surroundings’ (1 is best). After the disc the patch fill is the nearest on ${lowest} of ${count} pictures.`,

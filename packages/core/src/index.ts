@@ -45,6 +45,7 @@ export * from './plate/hole';
 export * from './plate/smooth';
 export * from './plate/plate';
 export * from './lens/thinLens';
+export * from './lens/band';
 export * from './lens/aperture';
 export * from './lens/layers';
 export * from './lens/distances';

@@ -9,11 +9,20 @@ export type ToneProperty = (typeof toneProperties)[number];
 /** How far each property is to be moved: 0 leaves it, 1 makes it equal. */
 export type Strengths = Record<ToneProperty, number>;
 
-/** What is moved unasked: cast, tint and black are of the light and go all the way, the rest belongs to the scene. */
-export const restrained: Strengths = { cast: 1, tint: 1, black: 1, white: 1 / 3, middle: 1 / 3, contrast: 1 / 3, saturation: 1 / 3 };
+/**
+ * What is moved unasked: cast and black are of the light and go all the way; light is hardly ever far off the black-body locus, so that of
+ * tint half may be the scene's; the rest belongs to the scene.
+ */
+export const restrained: Strengths = { cast: 1, tint: 1 / 2, black: 1, white: 1 / 3, middle: 1 / 3, contrast: 1 / 3, saturation: 1 / 3 };
 
 /** How far a grade may go in what is moved no farther than that. */
-const calm: Partial<Record<ToneProperty, readonly [number, number]>> = { contrast: [-0.25, 0.25], saturation: [0.8, 1.2] };
+const calm: Partial<Record<ToneProperty, readonly [number, number]>> = {
+  tint: [-10, 10],
+  white: [-0.7, 0.7],
+  middle: [-8, 8],
+  contrast: [-0.25, 0.25],
+  saturation: [0.8, 1.2],
+};
 
 /** Share of the side that may be clipped more than before. */
 const clippedMore = 0.003;
@@ -84,7 +93,7 @@ export function solveGrade(
   if (used.length === 0 || to.weight === 0 || from.weights.length === 0) return grade;
   let values = used.map((k) => handles[k].get(plainGrade));
   for (const pass of quick ? passes.slice(0, 1) : passes) values = searched(thinnedSample(from, pass.looked), values, pass);
-  const unasked = used.map((k) => (k in calm || k === 'white' || k === 'middle' ? strengths[k] <= restrained[k] + 1e-6 : false));
+  const unasked = used.map((k) => (k in calm && k !== 'tint' ? strengths[k] <= restrained[k] + 1e-6 : false));
   put(values);
   if (unasked.includes(true)) put(unclipped());
   return grade;

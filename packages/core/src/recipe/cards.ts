@@ -52,6 +52,20 @@ const standing = {
   locked: v.boolean(),
   /** Diameter of its own blur disc, px of the full-size picture, whatever the lens does; nothing follows the lens. */
   blur: v.nullable(between(0, 1000)),
+  /** A straight band of it that stays sharp, blurred beyond; nothing follows `blur`, or the lens. */
+  band: v.optional(
+    v.nullable(
+      v.object({
+        x: length,
+        y: length,
+        turn: between(-180, 180),
+        sharp: between(0, 20000),
+        soft: between(0, 20000),
+        blur: between(0, 1000),
+      }),
+    ),
+    null,
+  ),
   ...dressSchema,
   distances: distancesSchema,
 };

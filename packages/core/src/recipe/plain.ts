@@ -28,6 +28,7 @@ export const plainCard = {
   hidden: false,
   locked: false,
   blur: null,
+  band: null,
   ...plainDress,
   distances: { ...flatDistances, pegs: [], painted: [] },
 };

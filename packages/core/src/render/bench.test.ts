@@ -146,6 +146,28 @@ describe('what stands on the bench', () => {
   });
 });
 
+describe('a band of sharpness', () => {
+  test('blurs a card beyond it, by the lens’s own opening, and not within it', async () => {
+    const band = { x: w / 2, y: h / 2, turn: 0, sharp: 30, soft: 10, blur: 20 };
+    const with_ = (part: object): Recipe => ({ ...marked, cards: [{ ...picture({ id: 'b', distance: 20, blur: 0 }), ...part }] });
+    const [sharp, banded] = [await see(with_({})), await see(with_({ band }))];
+    const apart = (y: number): number =>
+      Math.max(...Array.from({ length: w }, (_, x) => Math.abs(sharp.r[y * w + x] - banded.r[y * w + x])));
+    expect(apart(h / 2)).toBeLessThan(1e-5);
+    expect(Math.max(apart(8), apart(h - 8), apart(30))).toBeGreaterThan(0.01);
+    const memory = new ProductMemory();
+    const by = (shape: 'disc' | 'soft'): Promise<Picture> =>
+      render(
+        { ...with_({ band }), lens: { ...marked.lens, aperture: { ...marked.lens.aperture, shape } } },
+        source,
+        'composite',
+        plainContext(),
+        memory,
+      );
+    expect((await by('disc')).r).not.toEqual((await by('soft')).r);
+  });
+});
+
 describe('distances and lamps', () => {
   const ground = { ...plainCard.distances, ground: { line: 100, horizon: 40, distance: 3 } };
 

@@ -1,6 +1,5 @@
 import type { Context } from '../context/context';
 import { graded } from '../grade/grade';
-import { blurredBy, defocus } from '../lens/defocus';
 import { findLamps, type FoundLamps, type Lamp } from '../lens/lamps';
 import { blurDiscAt } from '../lens/thinLens';
 import { contactShadow, shaded } from '../match/contact';
@@ -98,11 +97,14 @@ export class Bench extends Stand {
     const out = makePlane(this.size.width, this.size.height);
     const { lens } = this.recipe;
     for (const card of this.cards()) {
-      const { picture, distance } = await this.standing(card);
+      const { picture, distance: stands } = await this.standing(card);
+      const banded = card.band && this.banded(card.band);
+      const distance = banded?.distance ?? stands;
       const own = await this.ownGrain(card, picture, shot);
       const opacity = (await this.seen(card, context)).a;
       const through = card.kind === 'picture' && card.blend !== 'normal' ? 0 : card.opacity;
-      const disc = (metres: number): number => (card.blur ?? blurDiscAt(lens, metres, lens.across)) * context.scale;
+      const disc = (metres: number): number =>
+        (banded ? blurDiscAt(banded.lens, metres, lens.across) : (card.blur ?? blurDiscAt(lens, metres, lens.across))) * context.scale;
       const even = typeof distance === 'number' ? grainBehind(shot.size, disc(distance)) ** 2 : 0;
       for (let p = 0; p < out.data.length; p++) {
         const cover = through * (opacity ? opacity[p] : 1);
@@ -144,11 +146,7 @@ export class Bench extends Stand {
       for (let p = 0; p < through.r.length; p++) through.r[p] *= opacity ? 1 - before.opacity * opacity[p] : 1 - before.opacity;
     }
     const { distance } = await this.standing(card);
-    const { lens } = this.recipe;
-    const spread =
-      card.blur === null
-        ? await defocus(through, distance, lens, context)
-        : await blurredBy(through, card.blur * context.scale, lens.aperture, context);
+    const spread = await this.throughLens(card, through, distance, context);
     const { way } = await this.own(card);
     const shown = { width, height, data: spread.r };
     for (let y = 0, p = 0; y < plate.height; y++) {

@@ -2,6 +2,7 @@ import type { Context } from '../context/context';
 import { graded } from '../grade/grade';
 import { blurredBy, defocus } from '../lens/defocus';
 import { distanceField, isFlat } from '../lens/distances';
+import { bandOptics, type SharpBand } from '../lens/band';
 import { findLamps, seenLamps, type LampParams, type SeenLamp } from '../lens/lamps';
 import { matteOfPicture } from '../matte/kept';
 import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
@@ -114,7 +115,9 @@ export class Stand {
   }
 
   private seenKey(card: Card): unknown {
-    return [this.standingKey(card), card.blur ?? this.recipe.lens, card.blur === null ? 0 : this.recipe.lens.aperture];
+    const { lens } = this.recipe;
+    const blurred = card.band ? [card.band, lens.aperture, lens.across] : card.blur === null ? lens : [card.blur, lens.aperture];
+    return [this.standingKey(card), blurred];
   }
 
   private dressKey({ grade, detail, limit }: Dress): unknown {
@@ -263,10 +266,31 @@ export class Stand {
   protected seen(card: Card, context: Context): Promise<Picture> {
     return this.memory.get(keyOf('seen', context.scale, this.seenKey(card)), async () => {
       const { picture, distance, lamps } = await this.standing(card);
-      const { lens } = this.recipe;
-      if (card.blur !== null) return blurredBy(picture, card.blur * context.scale, lens.aperture, context, lamps);
-      return defocus(picture, distance, lens, context, lamps);
+      return this.throughLens(card, picture, distance, context, lamps);
     });
+  }
+
+  /** What stands on a card as the lens sees it: by its band of sharpness, by its own blur, or by its distance. */
+  protected throughLens(
+    card: Card,
+    picture: Picture,
+    distance: number | Plane,
+    context: Context,
+    lamps: SeenLamp[] = [],
+  ): Promise<Picture> {
+    const { lens } = this.recipe;
+    if (card.band) {
+      const banded = this.banded(card.band);
+      return defocus(picture, banded.distance, banded.lens, context, lamps);
+    }
+    if (card.blur !== null) return blurredBy(picture, card.blur * context.scale, lens.aperture, context, lamps);
+    return defocus(picture, distance, lens, context, lamps);
+  }
+
+  /** Distances and a lens that blur as a band of sharpness does. */
+  protected banded(band: SharpBand): ReturnType<typeof bandOptics> {
+    const { across, aperture } = this.recipe.lens;
+    return bandOptics(band, this.size, this.context.scale, across, aperture);
   }
 
   protected async laid(cards: Card[], onto: Picture, context: Context): Promise<Picture> {

@@ -8,8 +8,9 @@ import { usePlate } from './usePlate';
 const kinds: Record<ResidueKind, string> = { rim: 'a soft rim', part: 'a missed part', strand: 'single strands', shade: 'a shadow' };
 
 /** How much of the subject is left beside the hole, as a figure. */
-export function leftFigure({ width }: Left): string {
-  return width === undefined ? 'not known' : `${width.toFixed(1)} px of rim`;
+export function leftFigure({ width, places }: Left): string {
+  if (width === undefined) return 'not known';
+  return places.length === 0 ? 'none seen' : `${Math.max(0.1, width).toFixed(1)} px of rim`;
 }
 
 /** The same in words. */

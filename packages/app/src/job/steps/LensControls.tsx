@@ -1,5 +1,6 @@
 import { blurDiscAt, fNumberFor } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
+import { BandPart } from '../lens/BandPart';
 import { DistancesPart } from '../lens/DistancesPart';
 import { LampsPart } from '../lens/LampsPart';
 import { LikePart } from '../lens/LikePart';
@@ -77,6 +78,7 @@ export function LensControls() {
           />
         </Part>
       )}
+      <BandPart />
       <DistancesPart />
       <LikePart />
     </>

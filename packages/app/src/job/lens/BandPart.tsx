@@ -1,0 +1,60 @@
+import type { Card } from '@ritaglio/core';
+import { useState } from 'react';
+import { Button, NumberControl, Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf } from '../bench/cards';
+import { backgroundCard } from '../edit';
+import { useRecipe } from '../jobContext';
+import { theCard, useEdit } from '../useEdit';
+
+type Band = NonNullable<Card['band']>;
+
+/** A straight band that stays sharp on one card, whatever stands where. */
+export function BandPart() {
+  const recipe = useRecipe();
+  const [chosen, choose] = useState<string>();
+  const card = recipe.cards.find((c) => c.id === chosen) ?? recipe.cards.find((c) => c.band) ?? backgroundCard(recipe);
+  if (!card) return null;
+  return <BandOf card={card} choose={choose} />;
+}
+
+function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) {
+  const { cards, frame } = useRecipe();
+  const { value, preview, commit } = useEdit(theCard(card));
+  const { band } = value;
+  const fresh: Band = { x: frame.width / 2, y: frame.height * 0.7, turn: 0, sharp: frame.height * 0.2, soft: frame.height * 0.3, blur: 40 };
+  const part = (key: keyof Band) => ({
+    value: band![key],
+    normal: fresh[key],
+    onPreview: (v: number) => preview({ band: { ...band!, [key]: v } }),
+    onCommit: (v: number) => commit({ band: { ...band!, [key]: v } }),
+  });
+  return (
+    <Part title="Band of sharpness" figure={band ? `${band.sharp.toFixed(0)} px sharp` : undefined}>
+      <div className="flex items-center gap-1.5">
+        <span className="text-faint">on</span>
+        <Picker
+          label="Card with the band"
+          value={card.id}
+          options={cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
+          onChange={choose}
+        />
+        <Button onClick={() => commit({ band: band ? null : fresh })}>{band ? 'Take it off' : 'Set a band'}</Button>
+      </div>
+      {band ? (
+        <div className="mt-1.5">
+          <NumberControl label="Middle, across" {...part('x')} min={0} max={frame.width} step={1} unit="px" />
+          <NumberControl label="Middle, down" {...part('y')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label="Turn" {...part('turn')} min={-180} max={180} step={1} unit="°" />
+          <NumberControl label="Sharp" {...part('sharp')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label="Soft ends" {...part('soft')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label="Blur beyond" {...part('blur')} min={0} max={160} step={1} unit="px" />
+        </div>
+      ) : (
+        <p className="mt-1.5 text-faint">
+          Keeps a straight stretch of the card sharp, soft towards both sides, instead of blurring by distance.
+        </p>
+      )}
+    </Part>
+  );
+}

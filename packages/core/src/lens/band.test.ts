@@ -1,0 +1,57 @@
+import fc from 'fast-check';
+import { plainContext } from '../context/context';
+import { pictureFrom } from '../testing/scenes';
+import { roundAperture } from './aperture';
+import { bandDisc, bandOptics, type SharpBand } from './band';
+import { defocus } from './defocus';
+import { blurDiscAt } from './thinLens';
+
+const band: SharpBand = { x: 100, y: 75, turn: 0, sharp: 40, soft: 30, blur: 16 };
+
+describe('a band of sharpness', () => {
+  test('is sharp within, wholly blurred beyond its ends, and never less blurred farther out', () => {
+    expect(bandDisc(band, 3, 94)).toBe(0);
+    expect(bandDisc(band, 190, 75 + 20 + 30)).toBe(16);
+    expect(bandDisc(band, 100, 75 + 20 + 15)).toBeCloseTo(8, 6);
+    fc.assert(
+      fc.property(fc.double({ min: -180, max: 180, noNaN: true }), fc.double({ min: 0, max: 90, noNaN: true }), (turn, way) => {
+        const at = (far: number): number => {
+          const angle = ((turn + 90) * Math.PI) / 180;
+          return bandDisc({ ...band, turn }, 100 + far * Math.cos(angle), 75 + far * Math.sin(angle));
+        };
+        expect(at(way + 1)).toBeGreaterThanOrEqual(at(way) - 1e-9);
+        expect(at(way)).toBeCloseTo(at(-way), 6);
+      }),
+    );
+  });
+
+  test('its lens gives just its discs, at any scale', () => {
+    for (const scale of [1, 0.5]) {
+      const { distance, lens } = bandOptics(band, { width: 200 * scale, height: 150 * scale }, scale, 200, roundAperture);
+      for (const [x, y] of [
+        [100, 75],
+        [100, 105],
+        [20, 140],
+        [60, 112],
+      ] as const) {
+        // prettier-ignore
+        const p = Math.floor(y * scale) * distance.width + Math.floor(x * scale);
+        const at = bandDisc(band, (Math.floor(x * scale) + 0.5) / scale, (Math.floor(y * scale) + 0.5) / scale);
+        expect(blurDiscAt(lens, distance.data[p], 200)).toBeCloseTo(at, 3);
+      }
+    }
+  });
+
+  test('keeps the band to the bit but for what bleeds in from its soft ends, and light on the whole', async () => {
+    const stripes = pictureFrom(200, 150, (x, y) => (((x >> 2) + (y >> 2)) % 2 ? [0.8, 0.8, 0.8] : [0.1, 0.1, 0.1]));
+    const { distance, lens } = bandOptics(band, stripes, 1, 200, roundAperture);
+    const out = await defocus(stripes, distance, lens, plainContext());
+    const spread = (y: number): number => {
+      const row = out.r.subarray(y * 200 + 20, y * 200 + 180);
+      return Math.max(...row) - Math.min(...row);
+    };
+    expect(spread(75)).toBeGreaterThan(0.65);
+    expect(spread(140)).toBeLessThan(0.15);
+    expect(spread(110)).toBeLessThan(spread(75));
+  });
+});
