@@ -43,8 +43,8 @@ function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) 
       </div>
       {band ? (
         <div className="mt-1.5">
-          <NumberControl label="Middle, across" {...part('x')} min={0} max={frame.width} step={1} unit="px" />
-          <NumberControl label="Middle, down" {...part('y')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label="Across" {...part('x')} min={0} max={frame.width} step={1} unit="px" />
+          <NumberControl label="Down" {...part('y')} min={0} max={frame.height} step={1} unit="px" />
           <NumberControl label="Turn" {...part('turn')} min={-180} max={180} step={1} unit="°" />
           <NumberControl label="Sharp" {...part('sharp')} min={0} max={frame.height} step={1} unit="px" />
           <NumberControl label="Soft ends" {...part('soft')} min={0} max={frame.height} step={1} unit="px" />
