@@ -104,7 +104,7 @@ interface Scene {
   /** Pixels within the outermost ring and a little farther, and those that ground is guessed from; both around the outline. */
   near: Int32Array;
   far: Int32Array;
-  /** The subject's colour carried outwards, at half the size, and its mean within the edge, by cells. */
+  /** The subject's colour carried outwards, by block, and its mean within the edge, by cell. */
   subject: Float32Array[];
   inner: Float32Array[];
 }
@@ -181,18 +181,32 @@ function sceneOf(shot: Picture, cover: Plane): Scene {
   return {
     ...{ width, height, unit, codes, away, inner: edge.means(along * unit) },
     near: indicesWhere(away.length, (p) => away[p] > 0 && away[p] <= (outermost + strandAround) * unit),
-    far: indicesWhere(away.length, (p) => away[p] > groundFrom * unit && away[p] < groundTo * unit),
+    // One pixel in four tells as much.
+    far: indicesWhere(
+      away.length,
+      (p) => away[p] > groundFrom * unit && away[p] < groundTo * unit && (p & 1) === 0 && (Math.floor(p / width) & 1) === 0,
+    ),
     subject: carried(codes, inside, width, height),
   };
 }
 
-/** Colours at some pixels carried everywhere, at half the size. */
+/** Colours that are carried are worked out in blocks so many times halved. */
+const blocks = 2;
+
+/** The block of a pixel. */
+function blockOf(p: number, width: number): number {
+  const y = Math.floor(p / width);
+  return (y >> blocks) * ((width + (1 << blocks) - 1) >> blocks) + ((p - y * width) >> blocks);
+}
+
+/** Colours at some pixels carried everywhere, by block. */
 function carried(codes: Float32Array[], places: Int32Array, width: number, height: number): Float32Array[] {
-  const half = { width: (width + 1) >> 1, height: (height + 1) >> 1 };
-  const known = makePlane(half.width, half.height);
-  const sums = codes.map(() => makePlane(half.width, half.height));
+  const least = (1 << blocks) - 1;
+  const size = { width: (width + least) >> blocks, height: (height + least) >> blocks };
+  const known = makePlane(size.width, size.height);
+  const sums = codes.map(() => makePlane(size.width, size.height));
   for (const p of places) {
-    const q = (Math.floor(p / width) >> 1) * half.width + ((p % width) >> 1);
+    const q = blockOf(p, width);
     known.data[q]++;
     for (let c = 0; c < 3; c++) sums[c].data[q] += codes[c][p];
   }
@@ -279,8 +293,6 @@ function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; share: 
   const offset = dy * width + dx;
   const shift = (dy / cell) * Math.ceil(width / cell) + dx / cell;
   const behind = carried(codes, far.map((p) => movedBy(scene, p, dx, dy)).filter((q) => q >= 0), width, height); // prettier-ignore
-  const half = (width + 1) >> 1;
-  const halfAt = (p: number): number => (Math.floor(p / width) >> 1) * half + ((p % width) >> 1);
   const rim = new Around(width, height, 3);
   const around = new Around(width, height, 2 * (last + 1));
   const places = near.map((p) => movedBy(scene, p, dx, dy)).filter((q) => q >= 0);
@@ -292,8 +304,8 @@ function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; share: 
     const d = away[p - offset];
     if (d <= 1) outline++;
     if (d > outermost * unit) continue;
-    const g = halfAt(p);
-    const s = halfAt(p - offset);
+    const g = blockOf(p, width);
+    const s = blockOf(p - offset, width);
     let [toward, separate] = [0, 0];
     for (let c = 0; c < 3; c++) {
       const way = subject[c][s] - behind[c][g];
@@ -321,7 +333,7 @@ function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; share: 
     let part = tells[i] === 1;
     for (let j = 0; j <= ring[i] && part; j++) part = means[j][at] > isPart;
     if (part) {
-      const [g, s] = [halfAt(p), halfAt(p - offset)];
+      const [g, s] = [blockOf(p, width), blockOf(p - offset, width)];
       let [differs, separate] = [0, 0];
       for (let c = 0; c < 3; c++) {
         differs += (inner[c][at - shift] - outer[c][at]) ** 2;
@@ -347,11 +359,10 @@ function strands({ width, height, codes, away, subject, unit }: Scene, places: I
     around.add(3, around.at(p), codes[0][p] ** 2 + codes[1][p] ** 2 + codes[2][p] ** 2);
   }
   const means = around.means(strandAround * unit);
-  const half = (width + 1) >> 1;
   for (const p of places) {
     if (away[p - offset] > strandReach * unit || kind[p] > 0) continue;
     const at = around.at(p);
-    const s = (Math.floor((p - offset) / width) >> 1) * half + (((p - offset) % width) >> 1);
+    const s = blockOf(p - offset, width);
     let [out, toward, separate, spread] = [0, 0, 0, means[3][at]];
     for (let c = 0; c < 3; c++) {
       const mean = means[c][at];
