@@ -23,6 +23,7 @@ import { overlap } from './cuts/run';
 import { residueRows } from './residue';
 import { plateRows } from './plates';
 import { pictureAt, root } from './truth';
+import { table } from './table';
 
 /**
  * What someone gets who changes nothing: marks as they come with the pictures, everything else untouched, the background blurred. Written to
@@ -31,11 +32,6 @@ import { pictureAt, root } from './truth';
 const context = plainContext();
 const blurs = [24, 48, 96];
 const bands = [[0, 4], [4, 12], [12, 32]] as const; // prettier-ignore
-
-function table(head: string[], rows: string[][]): string {
-  const line = (cells: string[]): string => `| ${cells.join(' | ')} |`;
-  return [line(head), `|${head.map((_, i) => (i === 0 ? '---' : '--:')).join('|')}|`, ...rows.map(line), ''].join('\n');
-}
 
 const ways = ['as proposed', 'with the true matte', 'with the smooth fill'];
 const rows: string[][] = [];

@@ -9,6 +9,7 @@ import { givenMarks } from './given';
 import { cutPictures, type CutPicture } from './pictures';
 import { course, type Course } from './run';
 import type { Hand } from './user';
+import { table } from '../table';
 
 /**
  * Cuts by a made-up user on all pictures with a known matte, written to docs/cuts.md. The pictures are shared out over processes.
@@ -62,11 +63,6 @@ const said: Record<Row['hand'], string> = {
   discs: 'discs',
   library: 'grabCut of the vision library, strokes',
 };
-
-function table(head: string[], rows: string[][]): string {
-  const line = (cells: string[]): string => `| ${cells.join(' | ')} |`;
-  return [line(head), `|${head.map((_, i) => (i === 0 ? '---' : '--:')).join('|')}|`, ...rows.map(line), ''].join('\n');
-}
 
 /** Marks until an overlap is reached, on the mean over those that reach it, and how many do. */
 function until(rows: Row[], goal: number): string {
