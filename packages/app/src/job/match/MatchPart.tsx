@@ -13,15 +13,13 @@ export function MatchPart() {
   const tool = useMatchTool();
   const on = toneProperties.filter((k) => match.strengths[k] > 0);
   const strength = on.length > 0 ? Math.max(...on.map((k) => match.strengths[k])) : 1;
-  const strong = (v: number) => (r: Recipe) => ({
-    ...r,
-    match: {
-      ...r.match,
-      strengths: Object.fromEntries(
-        toneProperties.map((k) => [k, (Math.max(0.01, v / 100) * r.match.strengths[k]) / strength]),
-      ) as typeof match.strengths,
-    },
-  });
+  // What is matched less than the rest stays so. Told from the recipe that is changed: while dragging another one is seen.
+  const strong = (v: number) => (r: Recipe) => {
+    const most = Math.max(...toneProperties.map((k) => r.match.strengths[k]));
+    const share = (k: (typeof toneProperties)[number]): number => (Math.max(0.01, v / 100) * r.match.strengths[k]) / most;
+    const strengths = Object.fromEntries(toneProperties.map((k) => [k, most > 0 ? share(k) : 0])) as typeof match.strengths;
+    return { ...r, match: { ...r.match, strengths } };
+  };
   const put = (part: Partial<typeof match>) => (r: Recipe) => ({ ...r, match: { ...r.match, ...part } });
   const moved = matching && [
     ...(match.moves === 'background' ? [] : [['subject', matching.subject] as const]),

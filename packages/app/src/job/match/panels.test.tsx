@@ -167,6 +167,8 @@ describe('panels', () => {
     expect(recipe().match.moves).toBe('both');
     type('Strength', '35');
     expect(recipe().match.strengths).toMatchObject({ cast: 0.35, tint: 0.35, black: 0 });
+    type('Strength', '70');
+    expect(recipe().match.strengths).toMatchObject({ cast: 0.7, tint: 0.7, black: 0 });
     type('Hue 30° ±', '40');
     expect(recipe().match.protect).toEqual([{ hue: 30, width: 40 }]);
     fireEvent.click(screen.getByLabelText('Protect hue 30° no longer'));
