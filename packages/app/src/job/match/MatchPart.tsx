@@ -16,7 +16,7 @@ export function MatchPart() {
   // What is matched less than the rest stays so. Told from the recipe that is changed: while dragging another one is seen.
   const strong = (v: number) => (r: Recipe) => {
     const most = Math.max(...toneProperties.map((k) => r.match.strengths[k]));
-    const share = (k: (typeof toneProperties)[number]): number => (Math.max(0.01, v / 100) * r.match.strengths[k]) / most;
+    const share = (k: (typeof toneProperties)[number]): number => Math.max(0.01, v / 100) * (r.match.strengths[k] / most);
     const strengths = Object.fromEntries(toneProperties.map((k) => [k, most > 0 ? share(k) : 0])) as typeof match.strengths;
     return { ...r, match: { ...r.match, strengths } };
   };
