@@ -7,6 +7,7 @@ import {
   leftOutside,
   makePicture,
   maskOf,
+  plainContext,
   pushPull,
   residueOf,
   seeded,
@@ -147,18 +148,18 @@ export async function residueRows(): Promise<{ rows: string[][]; words: string }
     const [subject, ground] = [subjectsWithPlates[k % n], subjectsWithPlates[(k + 1 + (Math.floor(k / n) % (n - 1))) % n]];
     console.log(`What is left: ${subject} on ${ground}`);
     const scene = await sceneOf(subject, ground);
-    const look = (shot: Picture, matte: Plane): ReturnType<typeof leftOutside> =>
-      leftOutside(residueOf(shot, matte), holeOf(matte, 1, 1), 1);
+    const look = async (shot: Picture, matte: Plane): Promise<ReturnType<typeof leftOutside>> =>
+      leftOutside(await residueOf(shot, matte, plainContext()), holeOf(matte, 1, 1), 1);
     const fault = faults[k % faults.length];
     const { shot, matte, where } = withFault(scene, fault, 100 + k);
-    const { width = 0, places } = look(shot, matte);
+    const { width = 0, places } = await look(shot, matte);
     const toFault = distanceTo(where, matte.width, matte.height).data;
     const count = counts.get(fault)!;
     count.of++;
     if (width > said) count.seen++;
     const there = places.filter((p) => told[fault].includes(p.kind) && toFault[Math.floor(p.y) * matte.width + Math.floor(p.x)] <= near);
     if (width > said && there.length > 0) count.right++;
-    const without = look(composed(scene.front, scene.alpha, scene.plate, 200 + k), scene.alpha).width;
+    const { width: without } = await look(composed(scene.front, scene.alpha, scene.plate, 200 + k), scene.alpha);
     clean++;
     if (without === undefined) unknown++;
     else if (without > said) alarms++;

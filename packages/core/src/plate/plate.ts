@@ -91,7 +91,7 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const { shot, behind, matte, choices = [] } = inputs;
   const { scale } = context;
   const edge = suggestGrow(matte);
-  const residue = inputs.residue ?? residueOf(shot, matte);
+  const residue = inputs.residue ?? (await residueOf(shot, matte, context));
   // Ground that changes towards the subject does so without it as well: only what clearly comes from it counts.
   const contaminated = isClear(residue, 'rim') ? contamination(shot, matte, scale) / scale : 0;
   const suggested = Math.min(80, edge.grow / scale + contaminated);

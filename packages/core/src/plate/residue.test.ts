@@ -29,10 +29,10 @@ const shotOf = ({ data }: Plane, back: Picture): Picture => {
 };
 
 describe('what is left of the subject', () => {
-  test('nothing is clearly left beside a right matte, whatever the ground', () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 1, max: 1000 }), (seed) => {
-        const found = residueOf(shotOf(disc, ground(seed)), disc);
+  test('nothing is clearly left beside a right matte, whatever the ground', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.integer({ min: 1, max: 1000 }), async (seed) => {
+        const found = await residueOf(shotOf(disc, ground(seed)), disc, context);
         expect(leftOutside(found, holeOf(disc, 1, 1), 1).width).toBeLessThan(0.1);
       }),
       { numRuns: 8 },
@@ -44,7 +44,7 @@ describe('what is left of the subject', () => {
     const soft = gaussian(disc, 5);
     const shot = shotOf(soft, back);
     const matte = { ...soft, data: soft.data.map((v) => Math.min(1, Math.max(0, (v - 0.5) / 0.3))) };
-    const found = residueOf(shot, matte);
+    const found = await residueOf(shot, matte, context);
     expect(isClear(found, 'rim')).toBe(true);
     const crisp = holeOf(matte, 1, 1);
     const left = leftOutside(found, crisp, 1);
@@ -59,18 +59,18 @@ describe('what is left of the subject', () => {
     expect(sum(made.hole.data)).toBeGreaterThan(sum(bare.hole.data));
   });
 
-  test('a strand and a part that the matte lacks are named where they are', () => {
+  test('a strand and a part that the matte lacks are named where they are', async () => {
     const back = ground(5);
     const strand = planeFrom(width, height, (x, y) =>
       Math.min(1, Math.max(0, 1.2 - Math.abs(y - 160 + 0.3 * (x - 260))) * (x > 250 && x < 285 ? 1 : 0)),
     );
     const hairy = { ...disc, data: disc.data.map((v, p) => Math.max(v, strand.data[p])) };
-    const hair = residueOf(shotOf(hairy, back), disc);
+    const hair = await residueOf(shotOf(hairy, back), disc, context);
     const hairs = leftOutside(hair, holeOf(disc, 1, 1), 1).places.filter((p) => p.kind === 'strand');
     expect(hairs.length).toBeGreaterThan(0);
     expect(Math.hypot(hairs[0].x - 270, hairs[0].y - 157)).toBeLessThan(12);
     const bite = { ...disc, data: disc.data.map((v, p) => (Math.hypot((p % width) - 255, Math.floor(p / width) - 160) < 22 ? 0 : v)) };
-    const part = residueOf(shotOf(disc, back), bite);
+    const part = await residueOf(shotOf(disc, back), bite, context);
     const parts = leftOutside(part, holeOf(bite, 1, 1), 1).places.filter((p) => p.kind === 'part');
     expect(parts.length).toBeGreaterThan(0);
     expect(Math.hypot(parts[0].x - 248, parts[0].y - 160)).toBeLessThan(20);
@@ -78,15 +78,24 @@ describe('what is left of the subject', () => {
     expect(leftOutside(part, grown, 1).places.filter((p) => p.kind === 'part')).toEqual([]);
   });
 
-  test('where there is no room to lay the outline elsewhere it is not known; without a subject nothing is left', () => {
+  test('where there is no room to lay the outline elsewhere it is not known; without a subject nothing is left', async () => {
     const all = planeFrom(width, height, (x, y) => (x > 3 && y > 3 && x < width - 4 && y < height - 4 ? 1 : 0));
-    expect(leftOutside(residueOf(shotOf(all, ground(1)), all), holeOf(all, 1, 1), 1).width).toBeUndefined();
+    expect(leftOutside(await residueOf(shotOf(all, ground(1)), all, context), holeOf(all, 1, 1), 1).width).toBeUndefined();
     const none = planeFrom(width, height, () => 0);
-    const found = residueOf(ground(1), none);
+    const found = await residueOf(ground(1), none, context);
     expect(leftOutside(found, none, 1).places).toEqual([]);
   });
 
-  test('sizes must be the same', () => {
-    expect(() => residueOf(ground(1), softDisc(10, 10, 5, 5, 2, 1))).toThrow(RangeError);
+  test('is broken off when asked, between one look and the next', async () => {
+    const controller = new AbortController();
+    const progress = (_: string, done: number): void => {
+      if (done > 0.3) controller.abort();
+    };
+    const stopped = { ...context, signal: controller.signal, progress };
+    await expect(residueOf(shotOf(disc, ground(1)), disc, stopped)).rejects.toThrow(/abort/i);
+  });
+
+  test('sizes must be the same', async () => {
+    await expect(residueOf(ground(1), softDisc(10, 10, 5, 5, 2, 1), context)).rejects.toThrow(RangeError);
   });
 });

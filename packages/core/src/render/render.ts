@@ -215,7 +215,9 @@ class Line {
   }
 
   private residue(s: SubjectRecipe): Promise<Residue> {
-    return this.remember('residue', this.matteKey(s), async () => residueOf(await this.picture(s.shot), (await this.matte(s)).matte));
+    return this.remember('residue', this.matteKey(s), async (context) =>
+      residueOf(await this.picture(s.shot), (await this.matte(s)).matte, context),
+    );
   }
 
   /**
