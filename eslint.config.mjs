@@ -22,7 +22,7 @@ export default tseslint.config(
     settings: {
       'import/resolver': { typescript: { project: './tsconfig.json' } },
       'boundaries/elements': [
-        ...[...low, ...stages, 'recipe', 'render'].map(core),
+        ...[...low, ...stages, 'motion', 'recipe', 'render'].map(core),
         { type: 'core-index', pattern: 'packages/core/src', partialMatch: false },
         { type: 'formats', pattern: 'packages/formats/src/**', partialMatch: false },
         { type: 'app', pattern: 'packages/app/src/**', partialMatch: false },
@@ -48,14 +48,15 @@ export default tseslint.config(
             allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
             allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
             ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
+            allow('core-motion', ['core-motion', 'core-proof', 'core-matte', 'core-plate', ...low.map((l) => `core-${l}`)]),
             // What a match finds is a grade.
             allow('core-match', ['core-grade']),
             // The recipe is made of the stages' own parameters.
             allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
-            allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages].map((l) => `core-${l}`)]),
+            allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages, 'motion'].map((l) => `core-${l}`)]),
             allow(
               'core-index',
-              [...low, ...stages, 'recipe', 'render'].map((n) => `core-${n}`),
+              [...low, ...stages, 'motion', 'recipe', 'render'].map((n) => `core-${n}`),
             ),
             allow('formats', ['formats', 'core-index']),
             allow('app', ['app', 'formats', 'core-index']),

@@ -171,8 +171,8 @@ const moved = jolted(empty);
 const alignment: string[] = [];
 const clipName = (frame: string): string => `clip, frame ${frame}, difference to the empty frame`;
 for (const frame of ['0012', '0020']) {
-  const shot = await pictureAt(`demo/truth/goat-clip/frame-${frame}.jpg`);
-  const truth = await matteAt(`demo/truth/goat-clip/alpha-${frame}.png`);
+  const shot = await pictureAt(`demo/truth/goat-clip/frames/${frame}.jpg`);
+  const truth = await matteAt(`demo/truth/goat-clip/alpha/${frame}.png`);
   for (const [what, plate] of [
     ['the empty frame', empty],
     ['the empty frame moved by 3 px, 1°, 0.3 stop', moved],
@@ -250,8 +250,8 @@ for (const [name, shotPath, truthPath] of [
   ['goat', 'demo/pictures/goat-quay.jpg', 'demo/truth/goat-quay/alpha.png'],
   ['weathervane', 'demo/pictures/weathervane.jpg', 'demo/truth/weathervane/alpha.png'],
   ['lantern', 'demo/pictures/lantern-greencloth.jpg', 'demo/truth/lantern-greencloth/alpha.png'],
-  ['clip, frame 0012', 'demo/truth/goat-clip/frame-0012.jpg', 'demo/truth/goat-clip/alpha-0012.png'],
-  ['clip, frame 0020', 'demo/truth/goat-clip/frame-0020.jpg', 'demo/truth/goat-clip/alpha-0020.png'],
+  ['clip, frame 0012', 'demo/truth/goat-clip/frames/0012.jpg', 'demo/truth/goat-clip/alpha/0012.png'],
+  ['clip, frame 0020', 'demo/truth/goat-clip/frames/0020.jpg', 'demo/truth/goat-clip/alpha/0020.png'],
 ] as const) {
   const shot = await pictureAt(shotPath);
   const truth = await matteAt(truthPath);
@@ -292,8 +292,8 @@ for (const [name, cover] of [
 table(['', 'hole PSNR', 'SSIM', 'ΔE', 'ring PSNR', 'SSIM', 'ΔE', 'blurred ring PSNR', 'SSIM', 'ΔE', 'texture'], plateTable);
 const clipPlates: string[] = [];
 for (const frame of ['0012', '0020']) {
-  const shot = await pictureAt(`demo/truth/goat-clip/frame-${frame}.jpg`);
-  const cover = await matteAt(`demo/truth/goat-clip/alpha-${frame}.png`);
+  const shot = await pictureAt(`demo/truth/goat-clip/frames/${frame}.jpg`);
+  const cover = await matteAt(`demo/truth/goat-clip/alpha/${frame}.png`);
   const { behind } = await edgeColour(shot, cover, context);
   const params = { ...plainPlate, fill: { kind: 'photographed' as const, picture: 'moved' } };
   const product = await plate({ shot, behind, matte: cover, photographed: () => Promise.resolve(moved) }, params, context);

@@ -3,6 +3,7 @@ const tables: Record<string, () => Promise<unknown>> = {
   stages: () => import('./index'),
   default: () => import('./byDefault'),
   cuts: () => import('./cuts/index'),
+  clips: () => import('./clips/index'),
 };
 const word = process.argv[2] as string | undefined;
 if (word !== undefined && !(word in tables)) {

@@ -1,6 +1,6 @@
 /** @jest-environment node */
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decode } from 'fast-png';
@@ -99,7 +99,7 @@ test('a matte by its screen within a garbage shape, and one by difference to a p
   expect(subject).toBeGreaterThan(0.095);
   expect(subject).toBeLessThan(0.12);
   const clip = join(root, 'demo/truth/goat-clip');
-  const goat = ritaglio('matte', join(clip, 'frame-0020.jpg'), '--plate', join(clip, 'empty.jpg'), '--out', at('d.png'), '--json');
+  const goat = ritaglio('matte', join(clip, 'frames/0020.jpg'), '--plate', join(clip, 'empty.jpg'), '--out', at('d.png'), '--json');
   expect([goat.code, goat.err]).toEqual([0, '']);
   // The true goat covers 14.5 %.
   expect((JSON.parse(goat.out) as { subject: number }).subject).toBeGreaterThan(0.12);
@@ -113,9 +113,9 @@ test('every fill makes a plate; the same seed gives the same bytes', () => {
   const fill = (method: string, ...more: string[]) =>
     ritaglio(
       'plate',
-      join(clip, 'frame-0020.jpg'),
+      join(clip, 'frames/0020.jpg'),
       '--matte',
-      join(clip, 'alpha-0020.png'),
+      join(clip, 'alpha/0020.png'),
       '--scale',
       '0.5',
       '--method',
@@ -217,4 +217,60 @@ describe('pictures of all kinds', () => {
     writeFileSync(at('cut.jpg'), whole.subarray(0, whole.length / 2));
     expect(lensTo('cut.jpg')).toMatchObject({ code: 2, err: expect.stringContaining('cut short') as string });
   });
+});
+
+test('a folder of frames: mattes by marks on some, plates from the clip itself, finished frames; any part alone is the same', async () => {
+  const [w, h] = [120, 80];
+  const frames = at('frames');
+  mkdirSync(frames);
+  for (let i = 0; i < 5; i++) {
+    const data = Buffer.alloc(3 * w * h);
+    for (let p = 0; p < w * h; p++) {
+      const [x, y] = [p % w, Math.floor(p / w)];
+      const ball = Math.hypot(x - 30 - 14 * i, y - 40) < 15;
+      const grain = ((x * 7919 + y * 104729) % 97) / 97;
+      const code = ball ? [200 + 30 * grain, 60, 40] : [60 + 60 * grain, 90 + 50 * Math.sin(x / 9) * Math.cos(y / 7), 110 + 30 * grain];
+      code.forEach((v, c) => (data[3 * p + c] = v));
+    }
+    await sharp(data, { raw: { width: w, height: h, channels: 3 } }).png().toFile(join(frames, `take-${String(i + 11).padStart(3, '0')}.png`)); // prettier-ignore
+  }
+  const strokes = [
+    { kind: 'inside', radius: 6, points: [[56, 36], [60, 44]], frame: 13 }, // prettier-ignore
+    { kind: 'outside', radius: 4, points: [[10, 8], [110, 8], [110, 72], [10, 72]], frame: 13 }, // prettier-ignore
+  ];
+  writeFileSync(at('clip.json'), JSON.stringify(strokes));
+  const matte = (...more: string[]) => ritaglio('matte', frames, '--marks', at('clip.json'), ...more, '--json');
+  const all = matte('--out', at('mattes'));
+  expect([all.code, all.err]).toEqual([0, '']);
+  const { areas, certainty } = JSON.parse(all.out) as { areas: number[]; certainty: number[] };
+  areas.forEach((a) => expect(a * w * h).toBeGreaterThan(600));
+  areas.forEach((a) => expect(a * w * h).toBeLessThan(820));
+  expect(Math.min(...certainty)).toBeGreaterThan(0.3);
+  expect(readdirSync(at('mattes'))).toEqual([11, 12, 13, 14, 15].map((n) => `take-0${n}.png`));
+  expect(matte('--out', at('part'), '--frames', '14-15').code).toBe(0);
+  expect(readdirSync(at('part'))).toEqual(['take-014.png', 'take-015.png']);
+  expect(readFileSync(join(at('part'), 'take-015.png'))).toEqual(readFileSync(join(at('mattes'), 'take-015.png')));
+  const plates = ritaglio('plate', frames, '--matte', at('mattes'), '--out', at('plates'), '--json');
+  expect([plates.code, plates.err]).toEqual([0, '']);
+  const { photographed, invented } = JSON.parse(plates.out) as { photographed: number; invented: number };
+  expect(photographed).toBeGreaterThan(0.95);
+  expect(photographed + invented).toBeCloseTo(1, 9);
+  const plate = decode(readFileSync(join(at('plates'), 'take-013.png')));
+  // The ball is red, the ground is not.
+  expect(plate.data[3 * (40 * w + 58)] / 257).toBeLessThan(130);
+  const made = ritaglio('compose', frames, '--matte', at('mattes'), '--plate', at('plates'), ...lens, '--frames', '12', '--out', at('made'), '--json'); // prettier-ignore
+  expect([made.code, made.err]).toEqual([0, '']);
+  expect(readdirSync(at('made'))).toEqual(['take-012.png']);
+
+  const bad: [string[], string][] = [
+    [['matte', frames, '--marks', at('clip.json'), '--out', at('x.png')], 'must name a folder'],
+    [['plate', frames, '--matte', at('part'), '--out', at('y')], 'holds no matte with the number 11'],
+    [['matte', frames, '--marks', at('clip.json'), '--frames', '40-50', '--out', at('y')], 'has frames 11 to 15'],
+    [['matte', folder + '/nothing.mp4', '--marks', at('clip.json'), '--out', at('y')], 'nothing.mp4'],
+  ];
+  for (const [args, sentence] of bad) {
+    const r = ritaglio(...args);
+    expect([args, r.code]).toEqual([args, 2]);
+    expect(r.err).toContain(sentence);
+  }
 });

@@ -116,6 +116,13 @@ export function marksFrom(path: string): Promise<Mark[]> {
   return listFrom(path, 'marks', markSchema, (data) => (data as { strokes?: unknown }).strokes);
 }
 
+const frameMarkSchema = v.intersect([markSchema, v.object({ frame: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))) })]);
+
+/** The same for marks that may say which frame they are on. */
+export function marksWithFrames(path: string): Promise<(Mark & { frame?: number })[]> {
+  return listFrom(path, 'marks', frameMarkSchema, (data) => (data as { strokes?: unknown }).strokes);
+}
+
 /** A garbage matte's shapes from JSON: a list, or an object that holds it as `shapes`. */
 export function shapesFrom(path: string): Promise<Shape[]> {
   return listFrom(path, 'shapes', shapeSchema, (data) => (data as { shapes?: unknown }).shapes);

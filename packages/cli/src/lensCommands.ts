@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import {
   centred,
   coverUnit,
@@ -27,6 +28,7 @@ import {
   withOpacity,
   type Aperture,
   type Context,
+  type Grade,
   type LampParams,
   type Optics,
   type Picture,
@@ -34,7 +36,9 @@ import {
   type Strengths,
 } from '@ritaglio/core';
 import { InvalidArgumentError, type Command } from 'commander';
-import { command, contextOf, number, positive, run, type Common } from './command';
+import { clipFrom, isClip, mattesFrom, outFolder, picturesFor, tell, wantedFrames } from './clips';
+import { groundOfClip } from './clipCommands';
+import { command, contextOf, number, positive, run, type Common, type Figures } from './command';
 import { InputError, matteFrom, pictureFrom, savePicture } from './files';
 
 interface LensOptions {
@@ -95,6 +99,77 @@ async function throughLens(
   return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };
 }
 
+type ComposeOptions = LensOptions & { distance: number; subjectDistance?: number; match: boolean };
+
+/**
+ * The subject over what is behind it.
+ *
+ * @param full the shot at full size
+ * @param given what is behind: a plate, or a new background; neither has the plate made
+ * @param held the grade to take instead of one that is solved here
+ */
+async function composed(
+  full: Picture,
+  opacity: Plane,
+  given: { plate?: Picture; background?: Picture },
+  o: Common & ComposeOptions,
+  context: Context,
+  held?: Grade,
+): Promise<{ picture: Picture; lamps: number; grade?: Grade }> {
+  const size = scaledSize(full.width, full.height, o.scale);
+  const shot = withOpacity(resizePicture(full, size.width, size.height));
+  let { subject, behind } = await edgeColour(shot, opacity, context);
+  if (given.background) {
+    const { background } = given;
+    const frame = { width: full.width, height: full.height, x: 0, y: 0, turn: 0 };
+    const way = wayTo(background, coverUnit(background, size.width, size.height), centred, frame, o.scale);
+    behind = place(background, size.width, size.height, way);
+  } else if (given.plate) behind = resizePicture(given.plate, size.width, size.height);
+  else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
+  const distance = (await depthFrom(o, size.width, size.height, context)) ?? o.distance;
+  const { picture, lamps } = await throughLens(behind, o, distance, full.width);
+  // A subject before its own plate is lit alike already.
+  let grade = held;
+  if (o.match && given.background) {
+    grade ??= solveGrade(sampleColours(subject), measureTone(picture), restrained, { glow: true });
+    subject = await graded(subject, grade, context, { glow: true });
+  }
+  if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, opticsFrom(o, full.width), context);
+  return { picture: over(subject, picture), lamps, ...(grade && { grade }) };
+}
+
+/** The same for every frame of a clip, with the grade of the middle one in all of them. */
+async function composeClip(
+  o: Common & ComposeOptions & { frames?: string; matte: string; plate?: string; background?: string; out: string },
+  path: string,
+  context: Context,
+): Promise<Figures> {
+  const full = { ...context, scale: 1 };
+  const clip = await clipFrom(path, full);
+  const { frames } = clip;
+  const mattes = await mattesFrom(o.matte, clip, context);
+  const plates = o.plate === undefined ? undefined : await picturesFor(o.plate, clip, full);
+  const backgrounds = o.background === undefined ? undefined : await picturesFor(o.background, clip, full);
+  const ground = plates || backgrounds ? undefined : await groundOfClip(clip, o.matte, full);
+  const one = async (i: number, grade?: Grade): ReturnType<typeof composed> => {
+    const shot = await frames.load(i);
+    const given = {
+      ...(plates && { plate: await plates(i) }),
+      ...(ground && { plate: ground(i) }),
+      ...(backgrounds && { background: await backgrounds(i) }),
+    };
+    return composed(shot, await mattes(i, scaledSize(shot.width, shot.height, o.scale)), given, o, context, grade);
+  };
+  const out = outFolder(o.out);
+  const wanted = wantedFrames(o.frames, clip);
+  const { grade } = backgrounds && o.match ? await one(Math.floor(frames.count / 2)) : {};
+  for (const [k, i] of wanted.entries()) {
+    await savePicture(join(out, `${clip.names[i]}.png`), (await one(i, grade)).picture);
+    tell('Frame', k + 1, wanted.length);
+  }
+  return { frames: wanted.length };
+}
+
 /** The commands that blur, lay together, match and measure. */
 export function addLensCommands(): void {
   withLens(command('lens <picture>', 'a picture as a lens sees it'))
@@ -114,55 +189,33 @@ export function addLensCommands(): void {
       }),
     );
 
-  withLens(command('compose <shot>', 'the subject over its blurred plate or a new background'))
-    .requiredOption('--matte <file>', 'the subject’s matte')
-    .option('--plate <file>', 'a plate; made if not given')
-    .option('--background <file>', 'a new background instead of the plate')
+  withLens(command('compose <shot>', 'the subject over its blurred plate or a new background; or a folder of frames'))
+    .requiredOption('--matte <file>', 'the subject’s matte; of a folder of frames a folder')
+    .option('--plate <file>', 'a plate, or of frames a folder of plates; made if not given')
+    .option('--background <file>', 'a new background instead of the plate; of frames it may be a folder')
     .option('--distance <m>', 'distance of what is behind', positive, 20)
     .option('--subject-distance <m>', 'distance of the subject; default the focus', positive)
     .option('--no-match', 'leave cast and tone as they are')
-    .requiredOption('--out <file>', 'the finished picture')
+    .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
+    .option('--rate <n>', 'frames a second of a clip', positive)
+    .requiredOption('--out <file>', 'the finished picture; of a clip a folder')
     .action(
-      run<
-        Common &
-          LensOptions & {
-            matte: string;
-            plate?: string;
-            background?: string;
-            distance: number;
-            subjectDistance?: number;
-            match: boolean;
-            out: string;
-          }
-      >(async (o, shotPath) => {
-        const context = contextOf(o);
-        const full = await pictureFrom(shotPath, context, 1);
-        const size = scaledSize(full.width, full.height, o.scale);
-        const shot = withOpacity(resizePicture(full, size.width, size.height));
-        const opacity = await matteFrom(o.matte, size.width, size.height, context);
-        let { subject, behind } = await edgeColour(shot, opacity, context);
-        if (o.background) {
-          const picture = await pictureFrom(o.background, context, 1);
-          const frame = { width: full.width, height: full.height, x: 0, y: 0, turn: 0 };
-          behind = place(
-            picture,
-            size.width,
-            size.height,
-            wayTo(picture, coverUnit(picture, size.width, size.height), centred, frame, o.scale),
-          );
-        } else if (o.plate) behind = resizePicture(await pictureFrom(o.plate, context, 1), size.width, size.height);
-        else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
-        const distance = (await depthFrom(o, size.width, size.height, context)) ?? o.distance;
-        const { picture, lamps } = await throughLens(behind, o, distance, full.width);
-        // A subject before its own plate is lit alike already.
-        if (o.match && o.background) {
-          const grade = solveGrade(sampleColours(subject), measureTone(picture), restrained, { glow: true });
-          subject = await graded(subject, grade, context, { glow: true });
-        }
-        if (o.subjectDistance) subject = await defocus(subject, o.subjectDistance, opticsFrom(o, full.width), context);
-        await savePicture(o.out, over(subject, picture));
-        return { ...size, lamps };
-      }),
+      run<Common & ComposeOptions & { frames?: string; matte: string; plate?: string; background?: string; out: string }>(
+        async (o, shotPath) => {
+          const context = contextOf(o);
+          if (await isClip(shotPath)) return composeClip(o, shotPath, context);
+          const full = await pictureFrom(shotPath, context, 1);
+          const { width, height } = scaledSize(full.width, full.height, o.scale);
+          const opacity = await matteFrom(o.matte, width, height, context);
+          const given = {
+            ...(o.plate && { plate: await pictureFrom(o.plate, context, 1) }),
+            ...(o.background && { background: await pictureFrom(o.background, context, 1) }),
+          };
+          const { picture, lamps } = await composed(full, opacity, given, o, context);
+          await savePicture(o.out, picture);
+          return { width, height, lamps };
+        },
+      ),
     );
 
   command('match <picture>', 'cast and tone of a picture moved to a reference’s')

@@ -29,47 +29,50 @@ import {
 } from '@ritaglio/core';
 import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
-import { command, contextOf, notBuilt, number, program, run, type Common } from './command';
+import { matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
+import { isClip } from './clips';
+import { command, contextOf, notBuilt, number, positive, program, run, type Common } from './command';
 import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom } from './files';
 import { addLensCommands } from './lensCommands';
 
-command('matte <shot>', 'opacity of the subject from marks')
+command('matte <shot>', 'opacity of the subject from marks; of a picture, or of a folder of numbered frames')
   .option('--marks <file>', 'strokes as JSON; needed unless there is a screen or a plate')
   .option('--garbage <file>', 'rough shape outside which nothing is subject')
   .option('--screen <colour>', 'auto, a colour, or none')
   .option('--plate <file>', 'photographed plate for a difference matte')
-  .option('--subject <file>', 'also write the subject with its edge colour')
-  .requiredOption('--out <file>', 'the matte, 16-bit PNG')
+  .option('--subject <file>', 'also write the subject with its edge colour; of a clip a folder')
+  .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
+  .option('--rate <n>', 'frames a second of a clip', positive)
+  .requiredOption('--out <file>', 'the matte, 16-bit PNG; of a clip a folder')
   .action(
-    run<Common & { marks?: string; garbage?: string; screen?: string; plate?: string; subject?: string; out: string }>(
-      async (o, shotPath) => {
-        const screen = o.screen && o.screen !== 'none' ? o.screen : undefined;
-        if (screen && o.plate) throw new InputError('Take either --screen or --plate, not both.');
-        if (screen && screen !== 'auto' && !/^#[0-9a-f]{6}$/i.test(screen)) {
-          throw new InputError(`--screen takes auto, none or a colour as #rrggbb; “${screen}” is none of them.`);
-        }
-        if (!o.marks && !screen && !o.plate) throw new InputError('Say what is subject: --marks FILE, --screen COLOUR or --plate PICTURE.');
-        const params: MatteParams = {
-          cut: screen ? 'screen' : o.plate ? 'difference' : 'marks',
-          marks: o.marks ? await marksFrom(o.marks) : [],
-          garbage: o.garbage ? await shapesFrom(o.garbage) : [],
-          ...(screen && { screen: { ...plainScreen, colour: screen } }),
-          trim: noTrim,
-        };
-        const context = contextOf(o);
-        const shot = await pictureFrom(shotPath, context);
-        const plate = o.plate ? await pictureFrom(o.plate, context) : undefined;
-        const product = await matteOn({ ground: await matteGround(shot, context), ...(plate && { plate }) }, params, context);
-        await saveMatte(o.out, product.matte);
-        if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
-        if (product.note) process.stderr.write(product.note + '\n');
-        return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
-      },
-    ),
+    run<ClipMatteOptions & { garbage?: string; screen?: string }>(async (o, shotPath) => {
+      const screen = o.screen && o.screen !== 'none' ? o.screen : undefined;
+      if (screen && o.plate) throw new InputError('Take either --screen or --plate, not both.');
+      if (screen && screen !== 'auto' && !/^#[0-9a-f]{6}$/i.test(screen)) {
+        throw new InputError(`--screen takes auto, none or a colour as #rrggbb; “${screen}” is none of them.`);
+      }
+      if (!o.marks && !screen && !o.plate) throw new InputError('Say what is subject: --marks FILE, --screen COLOUR or --plate PICTURE.');
+      const params: MatteParams = {
+        cut: screen ? 'screen' : o.plate ? 'difference' : 'marks',
+        marks: o.marks && !(screen === undefined && !o.plate && (await isClip(shotPath))) ? await marksFrom(o.marks) : [],
+        garbage: o.garbage ? await shapesFrom(o.garbage) : [],
+        ...(screen && { screen: { ...plainScreen, colour: screen } }),
+        trim: noTrim,
+      };
+      const context = contextOf(o);
+      if (await isClip(shotPath)) return matteClip(o, shotPath, params, context);
+      const shot = await pictureFrom(shotPath, context);
+      const plate = o.plate ? await pictureFrom(o.plate, context) : undefined;
+      const product = await matteOn({ ground: await matteGround(shot, context), ...(plate && { plate }) }, params, context);
+      await saveMatte(o.out, product.matte);
+      if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
+      if (product.note) process.stderr.write(product.note + '\n');
+      return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
+    }),
   );
 
 interface PlateOptions {
-  method: string;
+  method?: string;
   grow: string;
   feather: number;
 }
@@ -78,7 +81,7 @@ const methods = ['patch', 'smooth', 'stretch', 'borrowed', 'photographed'] as co
 
 /** The fill that the options ask for. */
 async function fillOf(o: PlateOptions & { source?: string; reference?: string }): Promise<Fill> {
-  const method = methods.find((m) => m === o.method);
+  const method = methods.find((m) => m === (o.method ?? 'patch'));
   if (!method) throw new InputError(`--method takes ${methods.join(', ')}; “${o.method}” is none of them.`);
   if (method === 'borrowed') {
     if (!o.source) throw new InputError('Say where to borrow from: --source REGION.json, shapes as for --garbage.');
@@ -99,38 +102,49 @@ function growOf(text: string): number | 'auto' {
   return n;
 }
 
-command('plate <shot>', 'the shot with the subject gone')
-  .requiredOption('--matte <file>', 'the subject’s matte')
-  .option('--method <name>', `${methods.join(', ')}`, 'patch')
+command('plate <shot>', 'the shot with the subject gone; of a picture, or of a folder of numbered frames')
+  .requiredOption('--matte <file>', 'the subject’s matte; of a clip a folder of them')
+  .option('--method <name>', `${methods.join(', ')}; patch if not given, of a clip what its own frames show`)
   .option('--grow <px>', 'auto, or pixels', 'auto')
   .option('--feather <px>', 'softness of the hole’s rim', number, 1)
   .option('--source <file>', 'region to borrow from')
   .option('--reference <file>', 'photographed plate')
-  .requiredOption('--out <file>', 'the plate')
+  .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
+  .option('--rate <n>', 'frames a second of a clip', positive)
+  .requiredOption('--out <file>', 'the plate; of a clip a folder')
   .action(
-    run<Common & PlateOptions & { matte: string; source?: string; reference?: string; out: string }>(async (o, shotPath) => {
-      const fill = await fillOf(o);
-      const context = contextOf(o);
-      const shot = withOpacity(await pictureFrom(shotPath, context));
-      const opacity = await matteFrom(o.matte, shot.width, shot.height, context);
-      const { behind } = await edgeColour(shot, opacity, context);
-      const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, context) };
-      const params = { ...plainPlate, fill, grow: growOf(o.grow), feather: o.feather };
-      const product = await plate(inputs, params, context);
-      await savePicture(o.out, product.plate);
-      for (const note of product.notes) process.stderr.write(note + '\n');
-      const { grow, suggested, softness, contaminated, left, fits, repeats } = product;
-      return {
-        grow,
-        suggested,
-        softness,
-        contaminated,
-        left: left.width ?? null,
-        hole: meanOf(product.hole),
-        repeats: repeats.length,
-        ...(fits !== undefined && { fits }),
-      };
-    }),
+    run<Common & PlateOptions & { matte: string; source?: string; reference?: string; frames?: string; out: string }>(
+      async (o, shotPath) => {
+        const context = contextOf(o);
+        if (await isClip(shotPath)) {
+          const fill =
+            o.method === undefined && o.reference === undefined
+              ? undefined
+              : await fillOf({ ...o, ...(o.reference && { method: 'photographed' }) });
+          return plateClip({ ...o, grow: growOf(o.grow) }, shotPath, fill, context);
+        }
+        const fill = await fillOf(o);
+        const shot = withOpacity(await pictureFrom(shotPath, context));
+        const opacity = await matteFrom(o.matte, shot.width, shot.height, context);
+        const { behind } = await edgeColour(shot, opacity, context);
+        const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, context) };
+        const params = { ...plainPlate, fill, grow: growOf(o.grow), feather: o.feather };
+        const product = await plate(inputs, params, context);
+        await savePicture(o.out, product.plate);
+        for (const note of product.notes) process.stderr.write(note + '\n');
+        const { grow, suggested, softness, contaminated, left, fits, repeats } = product;
+        return {
+          grow,
+          suggested,
+          softness,
+          contaminated,
+          left: left.width ?? null,
+          hole: meanOf(product.hole),
+          repeats: repeats.length,
+          ...(fits !== undefined && { fits }),
+        };
+      },
+    ),
   );
 
 /** A recipe and its pictures from an archive, or from a recipe file beside its pictures. */

@@ -25,3 +25,5 @@ export {
 export { distanceTo } from './distance';
 export { correct, learnedBy, learnedOn } from './learned';
 export { halfDiscs, thinContours } from './contour';
+export { flowBegin, flowOn, flowSearch, flowSpread, patchesAlong } from './flow';
+export { boxMean, pullDown, pullWeight, pushUp } from './spread';

@@ -31,8 +31,8 @@ const folder = (name: string): string => `demo/truth/cuts/${name}`;
 /** The demo's own pictures with a true matte. */
 const others: readonly (readonly [string, CutPicture['half'], string, string, boolean])[] = [
   ['goat', 'open', 'demo/pictures/goat-quay.jpg', 'demo/truth/goat-quay/alpha.png', true],
-  ['clip, frame 0012', 'open', 'demo/truth/goat-clip/frame-0012.jpg', 'demo/truth/goat-clip/alpha-0012.png', false],
-  ['clip, frame 0020', 'open', 'demo/truth/goat-clip/frame-0020.jpg', 'demo/truth/goat-clip/alpha-0020.png', false],
+  ['clip, frame 0012', 'open', 'demo/truth/goat-clip/frames/0012.jpg', 'demo/truth/goat-clip/alpha/0012.png', false],
+  ['clip, frame 0020', 'open', 'demo/truth/goat-clip/frames/0020.jpg', 'demo/truth/goat-clip/alpha/0020.png', false],
   ['lantern', 'held back', 'demo/pictures/lantern-greencloth.jpg', 'demo/truth/lantern-greencloth/alpha.png', true],
   ['weathervane', 'held back', 'demo/pictures/weathervane.jpg', 'demo/truth/weathervane/alpha.png', false],
 ];

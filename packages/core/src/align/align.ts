@@ -3,6 +3,7 @@ import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
+import { rankOf } from '../raster/rank';
 import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
 import { Lookup, type Homography } from './lookup';
@@ -41,7 +42,28 @@ const projective = [0, 1, 2, 3, 4, 5, 6, 7];
  */
 export async function alignPicture(other: Picture, shot: Picture, context: Context): Promise<Aligned> {
   const { width, height } = shot;
-  const ratio = Math.min(1, workSide / Math.max(width, height));
+  const { homography: map, gain, fits } = await findAlignment(other, shot, context);
+  const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
+  const picture: Picture = { width, height, r, g, b };
+  const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
+  await together(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
+  return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
+}
+
+/**
+ * Where another picture of a scene lies over a shot, and its exposure, as `alignPicture` finds it.
+ *
+ * @param side longest side at which it is looked for, px
+ * @throws AbortError
+ */
+export async function findAlignment(
+  other: Picture,
+  shot: Picture,
+  context: Context,
+  side = workSide,
+): Promise<Pick<Aligned, 'homography' | 'gain' | 'fits'>> {
+  const { width, height } = shot;
+  const ratio = Math.min(1, side / Math.max(width, height));
   const size = scaledSize(width, height, ratio);
   const target = pyramid(resizePlane(brightness(shot), size.width, size.height));
   const source = pyramid(resizePlane(brightness(other), size.width, size.height));
@@ -59,11 +81,7 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   const better = !stood && found.count > 0.4 * still.count && found.spread < still.spread;
   if (!better) map = identity;
   const { gain, fits } = better ? found : still;
-  const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
-  const picture: Picture = { width, height, r, g, b };
-  const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
-  await together(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
-  return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
+  return { homography: map, gain, fits };
 }
 
 /** How far a map moves the corners of a picture, px at most. */
@@ -247,37 +265,49 @@ interface Exposure {
 /** Exposure and white of the shot over the other picture's, from points that are neither dark nor clipped. */
 function exposure(other: Picture, shot: Picture, map: Homography): Exposure {
   const from = new Lookup(other, shot);
-  const ratios: number[][] = [[], [], []];
   const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / 40_000)));
-  const channels = ['r', 'g', 'b'] as const;
+  const ratios = [0, 1, 2].map(() => new Float64Array(Math.ceil(shot.width / step) * Math.ceil(shot.height / step)));
+  const sides = (['r', 'g', 'b'] as const).map((c) => ({ from: other[c], to: shot[c] }));
+  const usable = (v: number): boolean => v >= 0.01 && v <= 0.95;
+  const pair = new Float64Array(6);
+  let count = 0;
   for (let y = 0; y < shot.height; y += step) {
     for (let x = 0; x < shot.width; x += step) {
       from.at(map, x, y);
       if (!from.inside) continue;
       const p = y * shot.width + x;
-      const pairs = channels.map((c) => [from.sample(other[c]), shot[c][p]]);
-      if (pairs.some(([a, b]) => a < 0.01 || b < 0.01 || a > 0.95 || b > 0.95)) continue;
-      pairs.forEach(([a, b], c) => ratios[c].push(Math.log(b / a)));
+      let all = true;
+      for (let c = 0; c < 3; c++) {
+        pair[c] = from.sample(sides[c].from);
+        pair[3 + c] = sides[c].to[p];
+        all &&= usable(pair[c]) && usable(pair[3 + c]);
+      }
+      if (!all) continue;
+      for (let c = 0; c < 3; c++) ratios[c][count] = Math.log(pair[3 + c] / pair[c]);
+      count++;
     }
   }
-  if (ratios[0].length === 0) return { gain: [1, 1, 1], fits: 0, spread: Infinity, count: 0 };
-  const middle = ratios.map((r) => mode(r));
-  const fits = ratios[0].filter((_, i) => ratios.every((r, c) => Math.abs(r[i] - middle[c]) < 0.25)).length / ratios[0].length;
-  const spread = median(ratios[1].map((v) => Math.abs(v - middle[1])));
-  return { gain: middle.map(Math.exp) as Triple, fits, spread, count: ratios[0].length };
+  if (count === 0) return { gain: [1, 1, 1], fits: 0, spread: Infinity, count: 0 };
+  const found = ratios.map((r) => r.subarray(0, count));
+  const middle = found.map((r) => mode(r));
+  let fitting = 0;
+  for (let i = 0; i < count; i++) if (found.every((r, c) => Math.abs(r[i] - middle[c]) < 0.25)) fitting++;
+  const spread = median(found[1].map((v) => Math.abs(v - middle[1])));
+  return { gain: middle.map(Math.exp) as Triple, fits: fitting / count, spread, count };
 }
 
 /** The value around which most lie: the median of those within a shrinking window around the median. */
-function mode(values: number[]): number {
+function mode(values: Float64Array): number {
   let centre = median(values);
+  const near = new Float64Array(values.length);
   for (let reach = 1; reach > 0.05; reach /= 2) {
-    const near = values.filter((v) => Math.abs(v - centre) < reach);
-    if (near.length > 0) centre = median(near);
+    let count = 0;
+    for (let i = 0; i < values.length; i++) if (Math.abs(values[i] - centre) < reach) near[count++] = values[i];
+    if (count > 0) centre = median(near.subarray(0, count));
   }
   return centre;
 }
 
-function median(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted.length === 0 ? 0 : sorted[sorted.length >> 1];
+function median(values: Float32Array | Float64Array): number {
+  return values.length === 0 ? 0 : rankOf(values.slice(), values.length >> 1);
 }

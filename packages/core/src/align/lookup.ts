@@ -26,8 +26,12 @@ export class Lookup {
     const px = ((h[0] * nx + h[1] * ny + h[2]) / w) * unit + (this.to.width - 1) / 2;
     const py = ((h[3] * nx + h[4] * ny + h[5]) / w) * unit + (this.to.height - 1) / 2;
     const { width, height } = this.from;
-    const sx = ((px + 0.5) * width) / this.to.width - 0.5;
-    const sy = ((py + 0.5) * height) / this.to.height - 0.5;
+    this.place(((px + 0.5) * width) / this.to.width - 0.5, ((py + 0.5) * height) / this.to.height - 0.5);
+  }
+
+  /** The same for a place that is known; whole numbers are pixel middles. */
+  place(sx: number, sy: number): void {
+    const { width, height } = this.from;
     this.inside = sx >= -0.5 && sy >= -0.5 && sx <= width - 0.5 && sy <= height - 0.5;
     const cx = Math.min(width - 1, Math.max(0, sx));
     const cy = Math.min(height - 1, Math.max(0, sy));

@@ -63,6 +63,15 @@ interface Functions {
   halfDiscs(width: number, height: number, ...places: number[]): void;
   thinContours(width: number, height: number, ...places: number[]): void;
   widenMask(mask: number, width: number, height: number, ...places: number[]): void;
+  boxMean(width: number, height: number, radius: number, ...places: number[]): void;
+  pullWeight(width: number, height: number, weight: number, out: number): void;
+  pullDown(width: number, height: number, data: number, weight: number, out: number): void;
+  pushUp(width: number, height: number, ...places: number[]): void;
+  patchesAlong(length: number): number;
+  flowOn(width: number, height: number, a: number, b: number, room: number): void;
+  flowBegin(smallWidth: number, smallHeight: number, ...places: number[]): void;
+  flowSearch(u: number, v: number, cost: number, back: number): void;
+  flowSpread(u: number, v: number, outU: number, outV: number, weight: number): void;
 }
 
 /** The first byte that compiled code keeps nothing of its own at. */
@@ -99,6 +108,11 @@ export class Arena {
     const at = this.room(data.byteLength);
     this.view(data, at).set(data);
     return at;
+  }
+
+  /** A copy of an array in room that is there already. */
+  set(at: number, data: Numbers): void {
+    this.view(data, at).set(data);
   }
 
   /** A copy of a window of a plane: some values of each of some rows, the first from one place on. @returns its address */

@@ -4,6 +4,7 @@ import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { boxMean, gaussian } from '../raster/filter';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
+import { rankOf } from '../raster/rank';
 import { pushPull } from '../raster/pushPull';
 import { guessFromPairs, type Guess, type PairGuess } from './colourPairs';
 import { surelyIn, surelyOut, undecided } from './undecided';
@@ -72,9 +73,48 @@ export async function compareWithPlate(
   const body = whole ? withWhole(found, whole, width, height) : found;
   const state = openOrSure(light, body, away.data);
   await pause(context, 'Comparing with the plate', 0.7);
-  const lit = await inItsLight(light, behind, state, context);
-  const guess = await guessFromPairs(light, state, context, undefined, lit);
-  return { state, body, guess: coveredWhereUnexplained(guess, state, light, lit), noise };
+  return { state, body, guess: await guessBeforePlate(light, plate, state, context), noise };
+}
+
+/**
+ * What a picture of the ground alone says for inside (positive) a pixel of a shot, where nothing else is known.
+ *
+ * @param light the shot, encoded
+ * @param plate the aligned ground, linear, of the same size
+ * @param seen where it has something to show
+ * @throws AbortError
+ */
+export async function plateEvidence(
+  light: Picture,
+  plate: Picture,
+  seen: Plane,
+  { threshold }: DifferenceParams,
+  context: Context,
+): Promise<Float32Array> {
+  const behind = await encodedLight(plate, context);
+  const noise = Math.max(0.004, typicalNoise(light, behind, seen));
+  const { factor, certain } = shadowed(light, behind, noise);
+  return evidenceOf(gaussian(apart(light, behind), 0.7).data, factor, certain, seen, threshold, noise);
+}
+
+/**
+ * What is sure and what is open of a subject that was cut before known ground: see `compareWithPlate`.
+ *
+ * @param body 1 inside, else 0
+ * @throws AbortError
+ */
+export async function stateBeforePlate(light: Picture, plate: Picture, body: Uint8Array, context: Context): Promise<Uint8Array> {
+  return openOrSure(light, body, apart(light, await encodedLight(plate, context)).data);
+}
+
+/**
+ * A first opacity before known ground: see `compareWithPlate`.
+ *
+ * @throws AbortError
+ */
+export async function guessBeforePlate(light: Picture, plate: Picture, state: Uint8Array, context: Context): Promise<Guess> {
+  const lit = await inItsLight(light, await encodedLight(plate, context), state, context);
+  return coveredWhereUnexplained(await guessFromPairs(light, state, context, undefined, lit), state, light, lit);
 }
 
 /** Evidence by standard deviation beyond the threshold, its ends, and where a shadow or a dark subject may be. */
@@ -211,12 +251,12 @@ const likeTexture = 0.8;
 
 /** Robust standard deviation of the difference a channel: most of the picture shows the same thing. */
 function typicalNoise(light: Picture, behind: Picture, seen: Plane): number {
-  const found: number[] = [];
+  const found = new Float64Array(light.g.length);
   const step = Math.max(1, Math.floor(light.g.length / 100_000));
-  for (let p = 0; p < light.g.length; p += step) if (seen.data[p]) found.push(Math.abs(light.g[p] - behind.g[p]));
-  found.sort((a, b) => a - b);
+  let count = 0;
+  for (let p = 0; p < light.g.length; p += step) if (seen.data[p]) found[count++] = Math.abs(light.g[p] - behind.g[p]);
   // The lower half, because a subject may cover up to half of the picture: its median is the quartile of |x|.
-  return found.length === 0 ? 0 : found[Math.floor(0.25 * found.length)] / 0.3186;
+  return count === 0 ? 0 : rankOf(found.subarray(0, count), Math.floor(0.25 * count)) / 0.3186;
 }
 
 /**

@@ -84,7 +84,12 @@ const solveSide = 900;
 const fineSide = 2 * solveSide;
 
 /** What the solver needs of a shot, whatever is marked on it. */
-export interface MatteGround {
+export interface MatteGround extends OpacityGround {
+  cuts: CutMemory;
+}
+
+/** What opacity is solved on. */
+export interface OpacityGround {
   shot: Picture;
   /** The shot at the size at which opacity is solved, encoded: light in which colour lines are straight and noise is even. */
   light: Picture;
@@ -96,7 +101,6 @@ export interface MatteGround {
   fineLight?: Picture;
   /** The shot at the size of the first cut, and at the size of the refined one when that is another. */
   levels: Features[];
-  cuts: CutMemory;
   /** Full trust, of the size at which opacity is solved. */
   sure: Plane;
   /** Pixels of each level per pixel of the shot. */
@@ -118,6 +122,14 @@ interface LastOpacity {
 
 /** Prepares a shot for any number of marks. @throws AbortError */
 export async function matteGround(shot: Picture, context: Context): Promise<MatteGround> {
+  const ground = await opacityGround(shot, context);
+  const cuts = await cutMemory(ground.levels, context);
+  await pause(context, 'Reducing the shot', 1);
+  return { ...ground, cuts };
+}
+
+/** Prepares a shot whose cut is known. @throws AbortError */
+export async function opacityGround(shot: Picture, context: Context): Promise<OpacityGround> {
   shot = await seenPicture(shot, context);
   const fine = await reduced(shot, fineSide, context);
   const middle = await reduced(fine, solveSide, context);
@@ -129,10 +141,8 @@ export async function matteGround(shot: Picture, context: Context): Promise<Matt
   const same = middle.width === small.width;
   const levels = same ? [smallLab] : [smallLab, middleLab];
   await pause(context, 'Reducing the shot', 1);
-  const cuts = await cutMemory(levels, context);
-  await pause(context, 'Reducing the shot', 1);
   return {
-    ...{ shot, fine, middle, light, smallLight, levels, cuts, sure: makePlane(middle.width, middle.height, 1) },
+    ...{ shot, fine, middle, light, smallLight, levels, sure: makePlane(middle.width, middle.height, 1) },
     ...(fine !== shot && { fineLight: await encodedLight(fine, context) }),
     ratios: (same ? [middle] : [small, middle]).map((p) => p.width / shot.width),
     last: {},
@@ -206,7 +216,7 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
  * A first opacity from the small picture: sampled colour pairs and the same system on a quarter of the pixels, carried
  * up. Far cheaper than to begin from pairs at the larger size, and long ways across the band are bridged.
  */
-async function guessBySmall(ground: MatteGround, state: Uint8Array, context: Context): Promise<Guess> {
+export async function guessBySmall(ground: OpacityGround, state: Uint8Array, context: Context): Promise<Guess> {
   const { light, smallLight, middle, last } = ground;
   if (light.width === smallLight.width) return (last.pairs = await guessFromPairs(light, state, context, last.pairs));
   const small = smallState(state, light, smallLight);
@@ -235,8 +245,8 @@ function smallState(state: Uint8Array, large: { width: number; height: number },
 }
 
 /** Opacity of the undecided pixels, at the picture's size: solved, carried up, and corrected by what has been learned of strands. */
-async function opacityIn(
-  { light, fine, fineLight, shot, last }: MatteGround,
+export async function opacityIn(
+  { light, fine, fineLight, shot, last }: OpacityGround,
   state: Uint8Array,
   guess: Guess,
   options: ClosedFormOptions,

@@ -48,15 +48,31 @@ const likeliest = 0.98;
 const ribbon = 5;
 
 /** What cuts of one picture have in common, and what the last one left for the next to begin with. */
-export interface CutMemory {
+export interface CutMemory extends RibbonMemory {
   /** The smallest level's graph. */
   whole: WholeGraph;
   /** A walker's ways over its regions. */
   walk: WalkGraph;
+}
+
+/** What cuts along a border have in common. */
+export interface RibbonMemory {
   /** How much a difference of neighbours counts, by level. */
   steepness: number[];
   /** The last ribbons, by level. */
   ribbons: (Ribbon | undefined)[];
+}
+
+/** What is known of a picture before anything is marked on it, as from another frame of a clip. */
+export interface Prior {
+  /** Evidence for inside (positive) a pixel of the smallest level, in the colour models' units. */
+  place: Float32Array;
+}
+
+/** Where a cut along a border is free, and evidence for inside beside that of colour; both of the level's size. */
+export interface Freedom {
+  near: Uint8Array;
+  evidence: Float32Array;
 }
 
 /** A ribbon that has been cut. */
@@ -90,6 +106,7 @@ export async function cutMemory(levels: Features[], context: Context): Promise<C
  *
  * @param scales pixels of each level per pixel of the full-size shot, for the marks
  * @param memory of the same levels; whatever is in it, the answer is the same
+ * @param prior what is known besides the marks
  * @throws AbortError
  */
 export async function roughCut(
@@ -98,6 +115,7 @@ export async function roughCut(
   marks: readonly Mark[],
   context: Context,
   memory?: CutMemory,
+  prior?: Prior,
 ): Promise<RoughCut> {
   memory ??= await cutMemory(levels, context);
   const lab = levels[0];
@@ -115,7 +133,7 @@ export async function roughCut(
   const place = new Float32Array(n);
   for (let p = 0; p < n; p++) {
     const c = Math.min(1 - 1e-6, Math.max(1e-6, chance[region[p]]));
-    place[p] = chanceWeight * Math.max(-chanceEnd, Math.min(chanceEnd, Math.log(c / (1 - c))));
+    place[p] = chanceWeight * Math.max(-chanceEnd, Math.min(chanceEnd, Math.log(c / (1 - c)))) + (prior?.place[p] ?? 0);
   }
   await pause(context);
   const sure = (code: number, likely: (c: number) => boolean): Int32Array =>
@@ -198,16 +216,17 @@ function dropUnmarked(label: Uint8Array, said: Uint8Array, width: number, height
 }
 
 /**
- * The cut again on a larger picture, free only near the border of the smaller one's and where marks disagree. It begins with
- * what flowed in the level's last ribbon wherever that is part of the new one.
+ * The cut again on a larger picture, free only near the border of the smaller one's and where marks disagree, or where it is said. It
+ * begins with what flowed in the level's last ribbon wherever that is part of the new one.
  */
-async function cutRibbon(
+export async function cutRibbon(
   small: RoughCut,
   lab: Features,
   said: Uint8Array,
-  { steepness, ribbons }: CutMemory,
+  { steepness, ribbons }: RibbonMemory,
   level: number,
   context: Context,
+  freedom?: Freedom,
 ): Promise<RoughCut> {
   const { width, height } = lab;
   const n = width * height;
@@ -217,10 +236,11 @@ async function cutRibbon(
     arena.run.markLabel(n, arena.put(said), marked);
     arena.take(marked, label);
   });
-  const near = grownMask(borderOf(label, width, height), width, height, ribbon);
+  const near = freedom?.near ?? grownMask(borderOf(label, width, height), width, height, ribbon);
   const last = ribbons[level];
   const colour = await colourEvidence(lab, small, context, near);
   const { drawn, colours } = await drawnToSurroundings(colour, { label, near, said }, lab, context, last?.colours);
+  if (freedom) for (let p = 0; p < n; p++) drawn[p] += freedom.evidence[p];
   const { node, graph } = await inArena(async (arena) => {
     const { run } = arena;
     const nodes = arena.room(4 * n);

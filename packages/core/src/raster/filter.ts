@@ -6,32 +6,12 @@ import { makePlane, type Plane } from './plane';
  */
 export function boxMean(p: Plane, radius: number): Plane {
   const { width, height } = p;
-  const size = 2 * radius + 1;
-  const across = new Float32Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    let sum = 0;
-    for (let k = -radius; k <= radius; k++) sum += p.data[row + Math.min(width - 1, Math.max(0, k))];
-    for (let x = 0; x < width; x++) {
-      across[row + x] = sum;
-      sum += p.data[row + Math.min(width - 1, x + radius + 1)] - p.data[row + Math.max(0, x - radius)];
-    }
-  }
   const out = makePlane(width, height);
-  const sums = new Float64Array(width);
-  for (let k = -radius; k <= radius; k++) {
-    const row = Math.min(height - 1, Math.max(0, k)) * width;
-    for (let x = 0; x < width; x++) sums[x] += across[row + x];
-  }
-  const weight = 1 / (size * size);
-  for (let y = 0; y < height; y++) {
-    const next = Math.min(height - 1, y + radius + 1) * width;
-    const gone = Math.max(0, y - radius) * width;
-    for (let x = 0; x < width; x++) {
-      out.data[y * width + x] = sums[x] * weight;
-      sums[x] += across[next + x] - across[gone + x];
-    }
-  }
+  inArenaNow((arena) => {
+    const [across, sums, mean] = [4 * out.data.length, 8 * width, 4 * out.data.length].map((bytes) => arena.room(bytes));
+    arena.run.boxMean(width, height, radius, arena.put(p.data), across, sums, mean);
+    arena.take(mean, out.data);
+  });
   return out;
 }
 

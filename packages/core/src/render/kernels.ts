@@ -7,6 +7,7 @@ import { doubleBand, overBand } from '../lens/stack';
 import { carryBand } from '../matte/carryUp';
 import { correctTile } from '../matte/learned';
 import { assembleBand } from '../matte/closedForm';
+import { flowPair } from '../motion/flow';
 import { lookForPairs, takePairs } from '../matte/colourPairs';
 import { perceiveStretch } from '../colour/perceived';
 import { contourBand } from '../matte/contours';
@@ -34,6 +35,7 @@ export const kernels = [
     assembleBand,
     carryBand,
     correctTile,
+    flowPair,
   ],
   ...[halveNearest, doubleNearest, relaxBand, keepWhole, stretchBand, sourceBand, copyBand],
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],

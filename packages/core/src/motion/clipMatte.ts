@@ -1,0 +1,142 @@
+import type { Context } from '../context/context';
+import { guessBeforePlate, plateEvidence, stateBeforePlate } from '../matte/difference';
+import { guessBySmall, opacityGround, opacityIn, plainDifference, type MatteProduct, type OpacityGround } from '../matte/matte';
+import { borderOf, enlarge, type RoughCut } from '../matte/roughCut';
+import { undecided, undecidedBand } from '../matte/undecided';
+import { cutAround, type Told } from './carry';
+import { grownMask } from '../raster/morphology';
+import { makePlane, type Plane } from '../raster/plane';
+import { maskAt } from '../raster/mask';
+import { resizePicture, resizePlane } from '../raster/resize';
+import { cameraPath, type CameraPath } from './camera';
+import { clipGround, groundInFrame, type ClipGround, type GroundInFrame } from './clipPlate';
+import type { Frames } from './frames';
+import { maskOfRuns } from './runs';
+import { sweep, type FrameMark, type Sweep } from './sweep';
+
+/** A clip whose subject has been followed: opacity of any frame can be had. */
+export interface FollowedClip {
+  path: CameraPath;
+  /** The ground, where enough frames show it to be of use. */
+  ground?: ClipGround;
+  cut: Sweep;
+}
+
+/** Longest side at which a subject is followed, px: its border is found at the frame's own size. */
+const roughSide = 360;
+/** What is hidden is grown by this share of the longer side: the first sweep is rough. */
+const hiddenShare = 0.02;
+/** How far frames may be apart where they show the same ground, encoded. */
+const sameGround = 0.05;
+/** A ground that so few of the looked-at pixels' frames agree on is of no use, code values. */
+const mostDisagreement = 12;
+
+/**
+ * Follows a subject through a clip: once roughly, which tells where the ground is hidden; then with the ground that the frames show
+ * themselves.
+ *
+ * @param marks strokes in pixels of a frame, on any frame
+ * @returns nothing when no mark says where the subject is
+ * @throws AbortError
+ */
+export async function followClip(frames: Frames, marks: readonly FrameMark[], context: Context): Promise<FollowedClip | undefined> {
+  const rough = await sweep(frames, marks, roughSide, context);
+  if (!rough) return undefined;
+  const path = await cameraPath(frames, context);
+  const found = await clipGround(frames, path, async (i) => hiddenBy(rough, i, path), context);
+  const ground = found.disagreement < mostDisagreement ? found : undefined;
+  const cut = await sweep(frames, marks, roughSide, context, async (i, own) =>
+    ground ? toldBy(own, groundInFrame(ground, path, i), context) : undefined,
+  );
+  return { path, ...(ground && { ground }), cut: cut! };
+}
+
+/** What the subject of a rough sweep hides of a frame. */
+function hiddenBy({ width, height, labels }: Sweep, i: number, frame: { width: number; height: number }): Uint8Array {
+  const mask = maskAt(maskOfRuns(labels[i]), width, height, frame.width, frame.height);
+  return grownMask(mask, frame.width, frame.height, hiddenShare * Math.max(frame.width, frame.height));
+}
+
+/** How far the ground is known, 0 to 1: where several frames show the same. */
+function known({ seen, looks, apart }: GroundInFrame): Plane {
+  const data = seen.data.map((s, p) => s * Math.min(1, looks.data[p] / 3) * Math.exp(-((apart.data[p] / sameGround) ** 2)));
+  return { ...seen, data };
+}
+
+/** What the ground tells in a frame. */
+async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: Context): Promise<Told> {
+  const { width, height } = light;
+  const trust = resizePlane(known(ground), width, height);
+  const evidence = await plateEvidence(light, resizePicture(ground.picture, width, height), trust, plainDifference, context);
+  return { evidence: evidence.map((e, p) => e * trust.data[p]), rest: trust.data.map((t) => 1 - mostTold * t) };
+}
+
+/** Where the ground is fully known, so much less counts what was carried. */
+const mostTold = 0.8;
+
+/**
+ * Opacity of the subject in one frame, 0 to 1, of the frame's size, and the ground behind it where the clip shows it. Any frame can be had
+ * on its own, and comes out the same.
+ *
+ * @throws AbortError
+ */
+export async function frameMatte(
+  frames: Frames,
+  { path, ground, cut: rough }: FollowedClip,
+  frame: number,
+  marks: readonly FrameMark[],
+  context: Context,
+): Promise<MatteProduct> {
+  const shot = await frames.load(frame);
+  const own = await opacityGround(shot, context);
+  const lab = own.levels[own.levels.length - 1];
+  const { width, height } = lab;
+  const n = width * height;
+  const label = enlarge({ label: maskOfRuns(rough.labels[frame]), width: rough.width, height: rough.height }, width, height);
+  if (!label.includes(1))
+    return { matte: makePlane(shot.width, shot.height), solved: 0, ...(ground && { behind: groundInFrame(ground, path, frame).picture }) };
+  const here = ground && groundInFrame(ground, path, frame);
+  const told = here && (await toldBy(own, here, context));
+  const still = { free: new Uint8Array(n), evidence: new Float32Array(n) };
+  const drawn = marks.filter((m) => m.frame === frame);
+  const cut = await cutAround(own, rough.sides, label, still, drawn, context, told);
+  const reach = Math.max(3, 21 * own.ratios[own.ratios.length - 1] * context.scale);
+  const state = await undecidedBand(cut, lab, reach, context);
+  const guess = await guessBySmall(own, state, context);
+  if (!here || !told) return opacityIn(own, state, guess, { rounds: 8 }, context);
+  const behind = resizePicture(here.picture, width, height);
+  const trust = resizePlane(known(here), width, height).data;
+  openBefore(state, cut, told, await stateBeforePlate(own.light, behind, cut.label, context), reach, trust);
+  const before = await guessBeforePlate(own.light, behind, state, context);
+  for (let p = 0; p < trust.length; p++) {
+    guess.opacity.data[p] += trust[p] * (before.opacity.data[p] - guess.opacity.data[p]);
+  }
+  const weighed = { opacity: guess.opacity, trust: { ...before.trust, data: before.trust.data.map((t, p) => t * trust[p] + 0.01) } };
+  return { ...(await opacityIn(own, state, weighed, { dataWeight: 1 }, context)), behind: here.picture };
+}
+
+/** Where the ground is known it tells, not colour, what is open: gaps inside that show it, and strands outside that do not. */
+function openBefore(
+  state: Uint8Array,
+  { label, said, width, height }: RoughCut,
+  told: Told,
+  before: Uint8Array,
+  reach: number,
+  trust: Float32Array,
+): void {
+  const near = grownMask(borderOf(label, width, height), width, height, reach);
+  const against = new Uint8Array(label.length);
+  for (let p = 0; p < label.length; p++) {
+    const e = told.evidence[p];
+    if (label[p] ? e < -gap : near[p] && e > strand) against[p] = 1;
+  }
+  const doubtful = grownMask(against, width, height, 1.5);
+  for (let p = 0; p < label.length; p++) {
+    if (trust[p] < 0.5 || said[p]) continue;
+    state[p] = doubtful[p] ? undecided : before[p];
+  }
+}
+
+/** Evidence of the ground that speaks against the cut. */
+const gap = 3;
+const strand = 2;

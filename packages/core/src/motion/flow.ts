@@ -1,0 +1,142 @@
+import { luminance } from '../colour/cielab';
+import { encodedQuickly } from '../colour/srgb';
+import { inArenaNow } from '../context/compiled';
+import type { Context } from '../context/context';
+import { sharedFloats, together, type Kernel } from '../context/together';
+import type { Picture, Plane } from '../raster/plane';
+import { halve, resizePlane } from '../raster/resize';
+
+/** Where each pixel of one picture lies in another: at (x + u, y + v), in pixels. */
+export interface Flow {
+  width: number;
+  height: number;
+  u: Float32Array;
+  v: Float32Array;
+}
+
+/** The coarsest level's shorter side is at least this, px; and the finest level's longer side at most that. */
+const leastSide = 24;
+const finestSide = 720;
+
+/** What flow is found on: encoded brightness, in memory that the crew sees. */
+export function brightnessOf(p: Picture, context: Context): Plane {
+  const data = sharedFloats(p.width * p.height, context);
+  for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(p.r[i], p.g[i], p.b[i]));
+  return { width: p.width, height: p.height, data };
+}
+
+interface FlowJob {
+  /** Brightness, all of one size. */
+  pictures: Plane[];
+  pairs: (readonly [from: number, to: number])[];
+  flows: Flow[];
+}
+
+/** Finds one pair's flow after the other. */
+export const flowPair: Kernel<FlowJob> = {
+  name: 'flowPair',
+  begin({ pictures, pairs, flows }) {
+    const levels = pictures.map(pyramidOf);
+    return (part) => {
+      const [from, to] = pairs[part].map((i) => levels[i]);
+      const found = coarseToFine(from, to);
+      const { width, height, u, v } = flows[part];
+      u.set(stretched(found.u, found, width, height, width / found.width));
+      v.set(stretched(found.v, found, width, height, height / found.height));
+    };
+  },
+};
+
+/** A plane of flow at another size; lengths grow with it. */
+function stretched(data: Float32Array, { width, height }: Flow, w: number, h: number, factor: number): Float32Array {
+  if (width === w && height === h) return data;
+  const { data: out } = resizePlane({ width, height, data }, w, h);
+  for (let p = 0; p < out.length; p++) out[p] *= factor;
+  return out;
+}
+
+/** The picture and its halves, from the finest size that is looked at to the coarsest. */
+function pyramidOf(p: Plane): Plane[] {
+  const ratio = Math.min(1, finestSide / Math.max(p.width, p.height));
+  const out = [ratio === 1 ? p : resizePlane(p, Math.round(p.width * ratio), Math.round(p.height * ratio))];
+  for (let last = p; Math.min(last.width, last.height) >= 2 * leastSide; out.push(last)) last = halve(out[out.length - 1]);
+  return out;
+}
+
+function coarseToFine(from: Plane[], to: Plane[]): Flow {
+  let flow: Flow | undefined;
+  for (let level = from.length - 1; level >= 0; level--) {
+    const { width, height, data } = from[level];
+    const next: Flow = { width, height, u: new Float32Array(data.length), v: new Float32Array(data.length) };
+    const last = flow;
+    inArenaNow((arena) => {
+      const { run } = arena;
+      run.flowOn(width, height, arena.put(data), arena.put(to[level].data), arena.room(4 * 256));
+      const patches = run.patchesAlong(width) * run.patchesAlong(height);
+      const [u, v, cost] = [0, 1, 2].map(() => arena.filled(4 * patches));
+      if (last) run.flowBegin(last.width, last.height, arena.put(last.u), arena.put(last.v), u, v);
+      run.flowSearch(u, v, cost, 0);
+      run.flowSearch(u, v, cost, 1);
+      const [allU, allV, weight] = [0, 1, 2].map(() => arena.room(4 * data.length));
+      run.flowSpread(u, v, allU, allV, weight);
+      arena.take(allU, next.u);
+      arena.take(allV, next.v);
+    });
+    flow = next;
+  }
+  return flow!;
+}
+
+/**
+ * Dense optical flow by inverse search of patches, coarse to fine, each patch also trying what its neighbours found (Kroeger et
+ * al. 2016). Brightness may differ by a constant around a patch.
+ *
+ * @param pictures brightness of the frames, of one size, at least 16 px a side, 0 to 1
+ * @param pairs which picture's pixels are looked for in which other one
+ * @returns a flow a pair, of the pictures' size
+ * @throws AbortError
+ */
+export async function opticalFlow(pictures: Plane[], pairs: FlowJob['pairs'], context: Context): Promise<Flow[]> {
+  const flows = pairs.map(([i]): Flow => {
+    const { width, height, data } = pictures[i];
+    return { width, height, u: sharedFloats(data.length, context), v: sharedFloats(data.length, context) };
+  });
+  await together(flowPair, { pictures, pairs, flows }, pairs.length, context);
+  return flows;
+}
+
+/** A plane seen along a flow: at each pixel the value where it lies in the other picture; bilinear, borders repeated. */
+export function broughtBy({ width, height, u, v }: Flow, from: Plane): Plane {
+  const data = new Float32Array(width * height);
+  const other = from.data;
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      const sx = Math.min(width - 1, Math.max(0, x + u[p]));
+      const sy = Math.min(height - 1, Math.max(0, y + v[p]));
+      const [x0, y0] = [Math.floor(sx), Math.floor(sy)];
+      const q = y0 * width + x0;
+      const right = x0 + 1 < width ? 1 : 0;
+      const down = y0 + 1 < height ? width : 0;
+      const [s, t] = [sx - x0, sy - y0];
+      const top = other[q] + s * (other[q + right] - other[q]);
+      const low = other[q + down] + s * (other[q + down + right] - other[q + down]);
+      data[p] = top + t * (low - top);
+    }
+  }
+  return { width, height, data };
+}
+
+/**
+ * How far a pixel lands from itself when it goes there and comes back, px; infinite where it leaves the picture.
+ *
+ * @param there flow from this picture, and `back` the one from the other picture
+ */
+export function roundTrip(there: Flow, back: Flow): Float32Array {
+  const { width, height, u, v } = there;
+  const home = [back.u, back.v].map((data) => broughtBy(there, { width, height, data }).data);
+  return u.map((du, p) => {
+    const [x, y] = [(p % width) + du, Math.floor(p / width) + v[p]];
+    if (x < -0.5 || y < -0.5 || x > width - 0.5 || y > height - 0.5) return Infinity;
+    return Math.hypot(du + home[0][p], v[p] + home[1][p]);
+  });
+}

@@ -1,0 +1,200 @@
+import { pause, type Context } from '../context/context';
+import { cutMemory, roughCut, type RoughCut } from '../matte/roughCut';
+import { closesSubject, type Mark } from '../matte/marks';
+import { opacityGround, type OpacityGround } from '../matte/matte';
+import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
+import type { Picture, Plane } from '../raster/plane';
+import { cutCarried, type Sides, type Told } from './carry';
+import { brightnessOf, opticalFlow } from './flow';
+import type { Frames } from './frames';
+import { carriedFrom, type Carried } from './layers';
+import { maskOfRuns, runsOf, type Runs } from './runs';
+
+/** A stroke, and the frame it is drawn on. */
+export type FrameMark = Mark & { frame: number };
+
+/** Where the subject is in each frame, hard. */
+export interface Sweep {
+  width: number;
+  height: number;
+  /** 1 inside, a frame. */
+  labels: Runs[];
+  /** How sure each frame is, 0 to 1. */
+  certainty: number[];
+  sides: Sides;
+}
+
+/** What else tells the subject in a frame, of the cut's size; or nothing. */
+export type OtherEvidence = (frame: number, ground: OpacityGround) => Promise<Told | undefined>;
+
+/** How much it counts, in a marked frame, where the subject was in another one; in the colour models' units. */
+const priorWeight = 3;
+
+/** What was carried to a frame from the marked one on its other side; nearness is one over how many frames away that is. */
+interface OtherSide {
+  label: Uint8Array;
+  certainty: number;
+  nearness: number;
+}
+
+interface Step {
+  index: number;
+  ground: OpacityGround;
+  brightness: Plane;
+  label: Uint8Array;
+  certainty: number;
+}
+
+/**
+ * The subject in all frames from marks on some: cut by its marks in the frame that has most of them, carried from there to the other
+ * marked frames, which correct it, and then from each marked frame to both sides; between two of them both answers count by how near
+ * and how sure they are.
+ *
+ * @param longest the longest side at which it is done, px
+ * @returns nothing when no mark says where the subject is
+ * @throws AbortError
+ */
+export async function sweep(
+  frames: Frames,
+  marks: readonly FrameMark[],
+  longest: number,
+  context: Context,
+  other: OtherEvidence = async () => undefined,
+): Promise<Sweep | undefined> {
+  const marksOn = (i: number): FrameMark[] => marks.filter((m) => m.frame === i);
+  const marked = [...new Set(marks.map((m) => m.frame))].filter((i) => i >= 0 && i < frames.count);
+  const open = marked.filter((i) => marksOn(i).some(closesSubject));
+  if (open.length === 0) return undefined;
+  const first = open.reduce((a, b) => (marksOn(b).length > marksOn(a).length ? b : a));
+  let done = 0;
+  const told = async (): Promise<void> => pause(context, 'Following the subject', Math.min(1, done++ / (2 * frames.count)));
+
+  const begun = await groundOf(first);
+  const cut = await cutMarked(begun.ground, marksOn(first), undefined, await other(first, begun.ground));
+  const sides: Sides = { inside: cut.inside, outside: cut.outside };
+  const { width, height } = cut;
+  const labels = new Array<Runs | undefined>(frames.count);
+  const certainty = new Array<number>(frames.count).fill(0);
+  const keep = ({ index, label, certainty: c }: Step): void => {
+    labels[index] = runsOf(label);
+    certainty[index] = c;
+  };
+  const steps = new Map<number, Step>([[first, { index: first, ...begun, label: cut.label, certainty: 1 }]]);
+  keep(steps.get(first)!);
+
+  // The other marked frames, nearest first.
+  for (const i of marked.filter((m) => m !== first).sort((a, b) => Math.abs(a - first) - Math.abs(b - first))) {
+    const from = [...steps.keys()].reduce((a, b) => (Math.abs(b - i) < Math.abs(a - i) ? b : a));
+    let step = steps.get(from)!;
+    while (step.index !== i) {
+      await told();
+      const next = step.index + Math.sign(i - step.index);
+      if (next !== i) step = await carried(step, next);
+      else {
+        const there = await groundOf(i);
+        const what = await carryTo(step, there);
+        const evidence = await other(i, there.ground);
+        const again = await cutMarked(there.ground, marksOn(i), what, evidence);
+        step = { index: i, ...there, label: again.label, certainty: 1 };
+      }
+    }
+    steps.set(i, step);
+    keep(step);
+  }
+  const known = [...steps.keys()].sort((a, b) => a - b);
+  for (const [k, i] of known.entries()) {
+    const next = known[k + 1] as number | undefined;
+    const end = next ?? frames.count;
+    let step = steps.get(i)!;
+    for (let j = i + 1; j < end; j++) {
+      await told();
+      step = await carried(step, j);
+      keep(step);
+    }
+    const before = k > 0 ? known[k - 1] : -1;
+    step = steps.get(i)!;
+    for (let j = i - 1; j > before; j--) {
+      await told();
+      const otherSide = before < 0 ? undefined : { label: maskOfRuns(labels[j]!), certainty: certainty[j], nearness: 1 / (j - before) };
+      step = await carried(step, j, 1 / (i - j), otherSide);
+      keep(step);
+    }
+  }
+  return { width, height, labels: labels.map((l) => l!), certainty, sides };
+
+  async function groundOf(i: number): Promise<{ ground: OpacityGround; brightness: Plane }> {
+    const frame = await frames.load(i);
+    const ratio = Math.min(1, longest / Math.max(frame.width, frame.height));
+    const size = scaledSize(frame.width, frame.height, ratio);
+    const picture = resizePicture(frame, size.width, size.height);
+    const ground = await opacityGround(picture, context);
+    // Marks are in pixels of the frame.
+    ground.ratios = ground.ratios.map((r) => r * (size.width / frame.width));
+    return { ground, brightness: brightnessOf(ground.middle, context) };
+  }
+
+  async function cutMarked(ground: OpacityGround, own: Mark[], what: Carried | undefined, told?: Told): Promise<RoughCut> {
+    const scales = ground.ratios.map((r) => r * context.scale);
+    const [small] = ground.levels;
+    const large = ground.levels[ground.levels.length - 1];
+    const place = new Float32Array(large.width * large.height);
+    for (let p = 0; p < place.length; p++) {
+      place[p] = (what ? priorWeight * what.trust[p] * (2 * what.chance[p] - 1) : 0) + 2 * (told?.evidence[p] ?? 0);
+    }
+    const prior = { place: resizePlane({ width: large.width, height: large.height, data: place }, small.width, small.height).data };
+    const memory = await cutMemory(ground.levels, context);
+    // Without an inside mark of its own a frame is cut where it was carried, and marks are hard.
+    if (what && !own.some(closesSubject)) return cutCarried(ground, sides, what, own, reachOf(ground), context, told);
+    return roughCut(ground.levels, scales, own, context, memory, prior);
+  }
+
+  async function carryTo(from: Step, to: { ground: OpacityGround; brightness: Plane }): Promise<Carried> {
+    const [there, back] = await opticalFlow([to.brightness, from.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
+    return carriedFrom(to.ground.light, { light: from.ground.light, subject: Float32Array.from(from.label) }, there, back);
+  }
+
+  async function carried(from: Step, to: number, nearness = 1, otherSide?: OtherSide): Promise<Step> {
+    const there = await groundOf(to);
+    const what = await carryTo(from, there);
+    if (otherSide) {
+      const [far, near] = [otherSide.certainty * otherSide.nearness, from.certainty * nearness];
+      const weight = far / (far + near + 1e-6);
+      for (let p = 0; p < what.chance.length; p++) what.chance[p] += weight * (otherSide.label[p] - what.chance[p]);
+    }
+    const evidence = await other(to, there.ground);
+    const { label } = await cutCarried(there.ground, sides, what, [], reachOf(there.ground), context, evidence);
+    return {
+      index: to,
+      ...there,
+      label,
+      certainty: certaintyOf(what, label, Math.max(from.certainty, otherSide?.certainty ?? 0), evidence),
+    };
+  }
+}
+
+/** How far from where the subject was carried something that has come into the picture may be of it: a share of the longer side. */
+const reachShare = 0.1;
+
+function reachOf({ middle }: { middle: Picture }): number {
+  return reachShare * Math.max(middle.width, middle.height);
+}
+
+/** How much of what a frame was sure of the next one is. */
+const kept = 0.97;
+
+/**
+ * How sure a carried frame is: how well what was carried and what was cut agree, times how sure the frame was that it comes from; where
+ * the ground is known, an error does not go on, and that counts less.
+ */
+function certaintyOf({ chance }: Carried, label: Uint8Array, before: number, told: Told | undefined): number {
+  let [both, either, known] = [0, 0, 0];
+  for (let p = 0; p < label.length; p++) {
+    const was = chance[p] >= 0.5 ? 1 : 0;
+    both += was & label[p];
+    if (!(was | label[p])) continue;
+    either++;
+    if (told) known += 1 - told.rest[p];
+  }
+  if (either === 0) return before;
+  return Math.sqrt(both / either) * (kept * before + (known / either) * (1 - kept * before));
+}
