@@ -74,6 +74,41 @@ describe('work is kept', () => {
     await settled(driver);
   });
 
+  test('in two tabs: the second looks on, takes over, and nothing of either is lost', async () => {
+    const { driver } = session;
+    const before = await keptWork(driver);
+    const marks = before.recipe.subjects[0].marks.length;
+    const one = await driver.getWindowHandle();
+    const url = await driver.getCurrentUrl();
+    await driver.switchTo().newWindow('tab');
+    const two = await driver.getWindowHandle();
+    await driver.get(url);
+    await find(driver, By.xpath('//div[@aria-label="Keeping"]//p[contains(., "open in another tab")]'));
+    await draw(driver, size, [
+      [400, 300],
+      [450, 320],
+    ]);
+    expect((await keptWork(driver)).states).toBe(before.states);
+    await press(driver, 'Take over here');
+    await driver.wait(async () => (await driver.findElements(By.xpath('//button[.="Take over here"]'))).length === 0, 20_000);
+    await draw(driver, size, [
+      [400, 300],
+      [450, 320],
+    ]);
+    await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === marks + 1);
+    // The first tab now looks on, and sees what was done here.
+    await driver.switchTo().window(one);
+    await find(driver, By.xpath('//button[.="Take over here"]'));
+    await find(driver, By.xpath(`//section[@aria-label="Draw"]//span[.="${marks + 1} marks"]`));
+    await driver.switchTo().window(two);
+    await driver.close();
+    await driver.switchTo().window(one);
+    await driver.wait(async () => (await driver.findElements(By.xpath('//button[.="Take over here"]'))).length === 0, 20_000);
+    await press(driver, 'Undo');
+    await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === marks);
+    await settled(driver);
+  });
+
   test('in one file that opens again elsewhere', async () => {
     const { driver } = session;
     await openStep(driver, 'lens');

@@ -1,6 +1,7 @@
 import { premultipliedOver, type Samples } from '@ritaglio/core';
 import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
 import { FormatError, readHeader } from './header';
+import { asSrgb, readProfile } from './icc';
 
 /** What a platform's own decoder and encoder must do for JPEG and WebP. */
 export interface Codec {
@@ -33,7 +34,7 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   const header = readHeader(name, bytes);
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is animated; its first picture was taken.`);
-  const samples = header.kind === 'png' ? readPng(name, bytes) : await readBy(codec, name, bytes, header.kind);
+  const samples = header.kind === 'png' ? profiledPng(name, bytes, notes) : await readBy(codec, name, bytes, header.kind);
   const multiplied = premultipliedOver(samples);
   return { samples, notes, ...(multiplied && { multiplied }) };
 }
@@ -47,7 +48,16 @@ async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: 'jpeg
   }
 }
 
-function readPng(name: string, bytes: Uint8Array): Samples {
+/** A PNG's samples as sRGB by the profile that is embedded, if there is one. */
+function profiledPng(name: string, bytes: Uint8Array, notes: string[]): Samples {
+  const { samples, embedded } = readPng(name, bytes);
+  if (!embedded) return samples;
+  const { profile, why } = readProfile(embedded);
+  if (why) notes.push(`“${name}” has a colour profile that cannot be used (${why}); its colours were taken as sRGB.`);
+  return profile ? asSrgb(samples, profile) : samples;
+}
+
+function readPng(name: string, bytes: Uint8Array): { samples: Samples; embedded?: Uint8Array } {
   let png: DecodedPng;
   try {
     png = decode(bytes, { checkCrc: true });
@@ -55,6 +65,11 @@ function readPng(name: string, bytes: Uint8Array): Samples {
     const why = error instanceof Error ? error.message : String(error);
     throw new FormatError(`“${name}” is a damaged PNG (${why.slice(0, 120).replace(/\.$/, '')}). Copy or export it again.`);
   }
+  const embedded = png.iccEmbeddedProfile?.profile;
+  return { samples: samplesOfPng(png), ...(embedded && { embedded }) };
+}
+
+function samplesOfPng(png: DecodedPng): Samples {
   const { width, height } = png;
   if (png.palette) {
     const channels = png.palette[0]?.length === 4 ? 4 : 3;

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import express, { type Express } from 'express';
+import compression from 'compression';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { library } from './library';
@@ -20,6 +21,8 @@ export interface ServerOptions {
 export function makeServer(options: ServerOptions = {}): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.use(ownHostOnly);
+  app.use(compression());
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -61,8 +64,29 @@ export function makeServer(options: ServerOptions = {}): Express {
   app.use((_request, response) => {
     response.status(404).type('text').send('There is nothing at this address.');
   });
+  app.use(inOneSentence);
   return app;
 }
+
+/** Names of this machine: a page of another site that had its name point here is not answered. */
+const ownNames = new Set(['127.0.0.1', 'localhost', '[::1]']);
+
+const ownHostOnly: RequestHandler = (request, response, next) => {
+  const name = (request.headers.host ?? '').replace(/:\d+$/, '').toLowerCase();
+  if (ownNames.has(name)) next();
+  else response.status(403).type('text').send('This server answers only under the name of this machine.');
+};
+
+/** No traces and no paths, whatever went wrong. */
+const inOneSentence: ErrorRequestHandler = (error: { status?: number }, _request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  const status = error.status !== undefined && error.status >= 400 && error.status < 600 ? error.status : 500;
+  const sentence = status === 404 ? 'There is nothing at this address.' : status < 500 ? 'That cannot be asked for.' : 'Something went wrong on the server.'; // prettier-ignore
+  response.status(status).type('text').send(sentence);
+};
 
 /**
  * Starts listening on this machine only.

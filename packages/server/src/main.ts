@@ -1,6 +1,7 @@
 import { listen, makeServer } from './index';
 
-const port = Number(process.env.PORT ?? 4780);
+// Set to nothing is not set.
+const port = Number(process.env.PORT || 4780);
 try {
   if (!Number.isInteger(port) || port < 0 || port > 65535)
     throw new Error(`PORT must be a whole number from 0 to 65535, not “${process.env.PORT}”.`);

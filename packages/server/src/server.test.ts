@@ -1,5 +1,5 @@
 /** @jest-environment node */
-import type { Server } from 'node:http';
+import { get, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { listen, makeServer } from './index';
 
@@ -54,4 +54,20 @@ test('what is not there is a 404, also outside the folder', async () => {
 test('a taken port is said in a sentence', async () => {
   const { port } = server.address() as AddressInfo;
   await expect(listen(makeServer(), port)).rejects.toThrow(`Port ${port} is taken`);
+});
+
+test('errors are one sentence without paths; a foreign name is not answered; text is sent packed', async () => {
+  for (const path of ['/demo/nothing.jpg', '/assets/%2e%2e/secret', '/demo/%E0%A4%A', '/nothing']) {
+    const response = await fetch(address + path);
+    expect([400, 403, 404]).toContain(response.status);
+    expect(await response.text()).toMatch(/^[^\n/]{5,60}\.$/);
+  }
+  const { port } = server.address() as AddressInfo;
+  const foreign = await new Promise<number | undefined>((resolve, reject) => {
+    get({ port, host: '127.0.0.1', path: '/', headers: { Host: 'elsewhere.example' } }, (r) => resolve(r.statusCode)).on('error', reject);
+  });
+  expect(foreign).toBe(403);
+  const packed = await fetch(`${address}/demo/jobs/goat-on-the-quay.json`, { headers: { 'Accept-Encoding': 'gzip' } });
+  expect(packed.headers.get('content-encoding')).toBe('gzip');
+  expect(await packed.json()).toHaveProperty('recipe');
 });

@@ -1,6 +1,9 @@
 import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe } from '@ritaglio/core';
 import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
-import { keepPicture, Refused } from './pictures';
+import { isOpenSomewhere } from './claim';
+import { sumOf } from './history';
+import { keepPicture } from './pictures';
+import { Refused } from './refused';
 import { store, type KeptJob, type KeptPicture } from './store';
 
 /** The demo jobs, as the server ships them. */
@@ -18,9 +21,10 @@ function newId(): string {
 /** Writes a job that begins with one recipe. */
 async function keepJob(recipe: Recipe, pictures: string[], extra: Partial<KeptJob> = {}): Promise<string> {
   const id = newId();
+  const sum = sumOf(recipe);
   await store.transaction('rw', store.jobs, store.states, async () => {
-    await store.jobs.put({ id, name: recipe.name, changed: Date.now(), cursor: 0, pictures, ...extra });
-    await store.states.put({ job: id, number: 0, recipe });
+    await store.jobs.put({ id, name: recipe.name, changed: Date.now(), cursor: 0, head: 0, pictures, ...extra });
+    await store.states.put({ job: id, number: 0, recipe, sum });
   });
   return id;
 }
@@ -53,6 +57,8 @@ async function fetched(url: string): Promise<Response> {
 
 /** A new job from one dropped file: a picture, or a job archive. @throws Refused, FormatError, RecipeError */
 export async function openFile(file: File): Promise<string> {
+  // What the user brings in is not to be cleared when space runs short; a browser that asks, asks once.
+  void globalThis.navigator?.storage?.persist?.().catch(() => false);
   const head = new Uint8Array(await file.slice(0, 8).arrayBuffer());
   if (looksLikeJob(head)) {
     const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
@@ -94,8 +100,9 @@ export async function archiveOf(recipe: Recipe, job?: string): Promise<Uint8Arra
   });
 }
 
-/** Removes a job, and the pictures no other job holds. */
+/** Removes a job, and the pictures no other job holds. @throws Refused while it is open */
 export async function removeJob(id: string): Promise<void> {
+  if (await isOpenSomewhere(id)) throw new Refused('This job is open in another tab. Close it there first; then it can be removed.');
   await store.transaction('rw', store.jobs, store.states, store.pictures, store.takes, async () => {
     const job = await store.jobs.get(id);
     await store.jobs.delete(id);

@@ -6,8 +6,9 @@ export interface KeptJob {
   id: string;
   name: string;
   changed: number;
-  /** Number of the recipe state that is current. */
+  /** Number of the recipe state that is current, and of the newest that was not undone for good; the newest of all if left out. */
   cursor: number;
+  head?: number;
   /** Pictures brought into the job, whether the recipe uses them now or not. */
   pictures: string[];
   /** Which demo it was made from, if any. */
@@ -17,11 +18,15 @@ export interface KeptJob {
   after?: Blob;
 }
 
-/** One state of a job's recipe, for undo and redo. */
+/** One state of a job's recipe, for undo and redo. States are added and never changed. */
 export interface KeptState {
   job: string;
   number: number;
   recipe: Recipe;
+  /** Number of the state it was made from; the one before it if left out. */
+  after?: number;
+  /** Digest of the recipe; states of older programs have none. */
+  sum?: string;
 }
 
 /** A picture file, untouched. Its identifier is the hash of its content. */
@@ -57,7 +62,7 @@ class Store extends Dexie {
     super('ritaglio');
     this.version(1).stores({ jobs: 'id, changed, demo', states: '[job+number], job', pictures: 'id' });
     this.version(2).stores({ takes: 'id, job' });
-    // Recipes of older programs are brought up to this one's, those of takes as well.
+    // Recipes of older programs are brought up to this one's, those of takes as well; one that cannot be is left as it is.
     for (const version of [3, 4]) {
       this.version(version).upgrade(async (t) => {
         for (const table of ['states', 'takes']) {
@@ -65,7 +70,11 @@ class Store extends Dexie {
             .table<{ recipe: Recipe }>(table)
             .toCollection()
             .modify((s) => {
-              s.recipe = readRecipe(s.recipe);
+              try {
+                s.recipe = readRecipe(s.recipe);
+              } catch {
+                // It is told when the job is opened.
+              }
             });
         }
       });

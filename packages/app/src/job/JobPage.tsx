@@ -6,6 +6,7 @@ import { Bench } from './bench/Bench';
 import { Controls } from './Controls';
 import { Evidence } from './evidence/Evidence';
 import { JobContext } from './jobContext';
+import { KeepingStrip } from './KeepingStrip';
 import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
@@ -19,11 +20,15 @@ import { WorkLine } from './WorkLine';
 /** One job: the work line, the controls of the open step, the picture, the evidence, the bench. */
 export function JobPage() {
   const { id = '', step } = useParams();
-  const [found, setFound] = useState<{ id: string; job: OpenJob | 'missing' }>();
+  const [found, setFound] = useState<{ id: string; job: OpenJob | 'missing' | Error }>();
   const job = found?.id === id ? found.job : undefined;
   useEffect(() => {
     let current = true;
-    void openJob(id).then((opened) => current && setFound({ id, job: opened ?? 'missing' }));
+    const opening = openJob(id);
+    opening.then(
+      (opened) => current && setFound({ id, job: opened ?? 'missing' }),
+      (error: unknown) => current && setFound({ id, job: error instanceof Error ? error : new Error(String(error)) }),
+    );
     useView.setState({
       look: undefined,
       compare: 'whole',
@@ -44,10 +49,21 @@ export function JobPage() {
     });
     return () => {
       current = false;
+      opening.then((opened) => opened?.close(), () => undefined); // prettier-ignore
     };
   }, [id]);
 
   if (job === undefined) return <Message>Opening the job …</Message>;
+  if (job instanceof Error) {
+    return (
+      <Message>
+        This job could not be read: {job.message}. It is still kept; try again, or free space on this computer.{' '}
+        <Link to="/" className="underline">
+          To the shelf
+        </Link>
+      </Message>
+    );
+  }
   if (job === 'missing' || !isStep(step)) {
     return (
       <Message>
@@ -88,27 +104,30 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
-      <Keys jobId={job.id} step={step} />
-      <Takes />
-      <div className="grid h-full grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
-        <header className="border-r border-b border-rule px-4 py-3">
-          <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
-            Ritaglio
-          </Link>
-          <div className="mt-2 flex items-baseline justify-between gap-2">
-            <p className="truncate text-faint">{name}</p>
-            <TakesButton />
-          </div>
-        </header>
-        <WorkLine step={step} jobId={job.id} />
-        <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
-          <Controls step={step} />
-        </aside>
-        <PicturePane step={step} />
-        <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
-          <Evidence step={step} />
-        </aside>
-        <Bench open={withBench} />
+      <div className="flex h-full flex-col">
+        <Keys jobId={job.id} step={step} />
+        <Takes />
+        <KeepingStrip />
+        <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
+          <header className="border-r border-b border-rule px-4 py-3">
+            <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
+              Ritaglio
+            </Link>
+            <div className="mt-2 flex items-baseline justify-between gap-2">
+              <p className="truncate text-faint">{name}</p>
+              <TakesButton />
+            </div>
+          </header>
+          <WorkLine step={step} jobId={job.id} />
+          <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
+            <Controls step={step} />
+          </aside>
+          <PicturePane step={step} />
+          <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
+            <Evidence step={step} />
+          </aside>
+          <Bench open={withBench} />
+        </div>
       </div>
     </JobContext>
   );

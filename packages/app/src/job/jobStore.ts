@@ -1,7 +1,10 @@
 import type { Recipe } from '@ritaglio/core';
 import { temporal, type TemporalState } from 'zundo';
 import { createStore, type StoreApi } from 'zustand';
-import { store as kept } from '../data/store';
+import { claimJob, type Claimant, type Tabs } from '../data/claim';
+import { addState, GoneError, moveTo, readHistory, type History } from '../data/history';
+import { Refused } from '../data/refused';
+import { isFull, refuse } from '../ui/refuse';
 
 /** The state of an open job. */
 export interface JobState {
@@ -18,69 +21,197 @@ export interface JobState {
 type Kept = Pick<JobState, 'recipe'>;
 export type JobStore = StoreApi<JobState> & { temporal: StoreApi<TemporalState<Kept>> };
 
+/** How an open job stands with the disk and with other tabs. */
+export interface Keeping {
+  /** Whether this tab may change the job. */
+  writing: boolean;
+  /** Changes that have not reached the disk, and why the last try failed. */
+  pending: number;
+  reason?: string;
+  /** What was found when the job was opened. */
+  note?: string;
+}
+
 /** The open job: its store, and a promise that all that was kept so far has reached the disk. */
 export interface OpenJob {
   id: string;
   store: JobStore;
+  keeping: StoreApi<Keeping>;
   settled: () => Promise<void>;
+  /** Writes what is pending now. */
+  again: () => void;
+  takeOver: () => void;
+  close: () => void;
 }
 
-/** Reads a job with its whole history. @returns nothing when there is no such job */
-export async function openJob(id: string): Promise<OpenJob | undefined> {
-  const job = await kept.jobs.get(id);
-  if (!job) return undefined;
-  const states = await kept.states.where('job').equals(id).sortBy('number');
-  const at = states.findIndex((s) => s.number === job.cursor);
-  if (at < 0) return undefined;
+/** Time until a write that failed is tried again, ms: longer each time. */
+const pauses = [500, 1000, 2000, 5000, 10_000];
+
+/**
+ * Opens a job with its whole history. The first tab writes it; another one looks on, follows what is kept, and can take over.
+ *
+ * @returns nothing when there is no such job
+ */
+export async function openJob(id: string, tabs?: Tabs): Promise<OpenJob | undefined> {
+  const history = await readHistory(id);
+  if (!history) return undefined;
+  const keeping = createStore<Keeping>()(() => ({ writing: false, pending: 0, ...(history.note && { note: history.note }) }));
+  const mayChange = (): boolean => {
+    if (keeping.getState().writing) return true;
+    refuse(new Refused('This job is open in another tab, which writes it. Take over here to change it.'));
+    return false;
+  };
   const store: JobStore = createStore<JobState>()(
     temporal(
       (set, get) => ({
-        recipe: states[at].recipe,
+        recipe: history.states[history.at].recipe,
         draft: undefined,
-        preview: (change) => set({ draft: change(get().recipe) }),
+        preview: (change) => {
+          if (keeping.getState().writing) set({ draft: change(get().recipe) });
+        },
         commit: (change) => {
           const recipe = change(get().recipe);
-          set(JSON.stringify(recipe) === JSON.stringify(get().recipe) ? { draft: undefined } : { recipe, draft: undefined });
+          const same = JSON.stringify(recipe) === JSON.stringify(get().recipe);
+          set(same || !mayChange() ? { draft: undefined } : { recipe, draft: undefined });
         },
       }),
       { partialize: ({ recipe }): Kept => ({ recipe }), equality: (a, b) => a.recipe === b.recipe },
     ),
   );
+  const writer = new Writer(id, store, keeping);
+  writer.load(history);
+  const { undo, redo } = store.temporal.getState();
   store.temporal.setState({
-    pastStates: states.slice(0, at).map(({ recipe }) => ({ recipe })),
-    futureStates: states
-      .slice(at + 1)
-      .reverse()
-      .map(({ recipe }) => ({ recipe })),
+    undo: (steps) => mayChange() && undo(steps),
+    redo: (steps) => mayChange() && redo(steps),
   });
-  return { id, store, settled: keepHistory(id, store) };
+  const claimant: Claimant = {
+    begin: () => writer.reload(),
+    end: () => writer.flushed(),
+    changed: (writing) => {
+      keeping.setState({ writing });
+      if (!writing) void writer.reload();
+    },
+  };
+  const claim = await claimJob(id, claimant, ...(tabs ? [tabs] : []));
+  writer.tell = claim.tell;
+  return {
+    id,
+    store,
+    keeping,
+    settled: () => writer.settled(),
+    again: () => writer.again(),
+    takeOver: claim.takeOver,
+    close: () => void writer.flushed().finally(claim.close),
+  };
 }
 
-/** Writes every state as it is made, and only what is new: undo and redo merely move the cursor. */
-function keepHistory(id: string, store: JobStore): () => Promise<void> {
-  const history = (): Recipe[] => {
-    const { pastStates, futureStates } = store.temporal.getState();
-    const all = [...pastStates, store.getState(), ...[...futureStates].reverse()];
-    return all.map((s) => s.recipe as Recipe);
-  };
-  let written = history();
-  let last: Promise<unknown> = Promise.resolve();
-  store.subscribe((state, before) => {
-    if (state.recipe === before.recipe) return;
-    // The past is brought up to date right after this call, so it is looked at in the next turn.
-    last = last
-      .then(async () => {
-        const now = history();
-        const cursor = store.temporal.getState().pastStates.length;
-        const changed = now.map((recipe, number) => ({ job: id, number, recipe })).filter((s) => written[s.number] !== s.recipe);
-        await kept.transaction('rw', kept.jobs, kept.states, async () => {
-          await kept.states.bulkPut(changed);
-          await kept.states.where('[job+number]').between([id, now.length], [id, Infinity]).delete();
-          await kept.jobs.update(id, { cursor, changed: Date.now(), name: now[cursor].name });
-        });
-        written = now;
-      })
-      .catch((error: unknown) => console.error('A change could not be kept.', error));
-  });
-  return () => last.then(() => undefined);
+/** Writes every state as it is made, in order, and again until it is kept; undo and redo merely move the cursor. */
+class Writer {
+  tell: () => void = () => undefined;
+  /** Which state of the log a recipe is. */
+  private readonly numbers = new WeakMap<Recipe, number>();
+  private readonly queue: (() => Promise<void>)[] = [];
+  private working: Promise<void> | undefined;
+  private loading = false;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private failures = 0;
+
+  constructor(
+    private readonly id: string,
+    private readonly store: JobStore,
+    private readonly keeping: StoreApi<Keeping>,
+  ) {
+    store.subscribe((state, before) => {
+      if (state.recipe === before.recipe || this.loading) return;
+      const { recipe } = state;
+      this.queue.push(() => this.write(recipe, before.recipe));
+      this.report();
+      void this.work();
+    });
+  }
+
+  /** Takes a history as what is open. */
+  load({ states, at, note }: History): void {
+    this.loading = true;
+    states.forEach((s) => this.numbers.set(s.recipe, s.number));
+    this.store.setState({ recipe: states[at].recipe, draft: undefined });
+    this.store.temporal.setState({
+      pastStates: states.slice(0, at).map(({ recipe }) => ({ recipe })),
+      futureStates: states.slice(at + 1).reverse().map(({ recipe }) => ({ recipe })), // prettier-ignore
+    });
+    this.loading = false;
+    if (note) this.keeping.setState({ note });
+  }
+
+  /** Reads what is kept, unless something of this tab's is still to be written. */
+  async reload(): Promise<void> {
+    if (this.queue.length > 0) return;
+    const history = await readHistory(this.id);
+    if (!history || this.queue.length > 0) return;
+    if (this.numbers.get(this.store.getState().recipe) === history.states[history.at].number) {
+      const { pastStates, futureStates } = this.store.temporal.getState();
+      if (pastStates.length + 1 + futureStates.length === history.states.length) return;
+    }
+    this.load(history);
+  }
+
+  private async write(recipe: Recipe, from: Recipe): Promise<void> {
+    const number = this.numbers.get(recipe);
+    if (number === undefined) this.numbers.set(recipe, await addState(this.id, recipe, this.numbers.get(from)));
+    else await moveTo(this.id, number, recipe.name);
+  }
+
+  private report(reason?: string): void {
+    this.keeping.setState({ pending: this.queue.length, reason });
+  }
+
+  private work(): Promise<void> {
+    this.working ??= this.drain().finally(() => (this.working = undefined));
+    return this.working;
+  }
+
+  private async drain(): Promise<void> {
+    clearTimeout(this.timer);
+    while (this.queue.length > 0) {
+      try {
+        await this.queue[0]();
+        this.queue.shift();
+        this.failures = 0;
+        this.report();
+        this.tell();
+      } catch (error) {
+        this.report(reasonOf(error));
+        if (error instanceof GoneError) return;
+        this.timer = setTimeout(() => void this.work(), pauses[Math.min(this.failures++, pauses.length - 1)]);
+        return;
+      }
+    }
+  }
+
+  again(): void {
+    this.failures = 0;
+    void this.work();
+  }
+
+  /** All that can be written now has been. */
+  async flushed(): Promise<void> {
+    await this.working;
+    await this.work();
+  }
+
+  /** All is on the disk. */
+  async settled(): Promise<void> {
+    while (this.queue.length > 0 || this.working) {
+      await this.work();
+      if (this.queue.length > 0) await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  }
+}
+
+/** Why a write failed, for people. */
+function reasonOf(error: unknown): string {
+  if (error instanceof GoneError) return error.message;
+  if (isFull(error)) return 'the storage of this browser is full';
+  return `the browser would not write (${error instanceof Error ? error.message : String(error)})`;
 }

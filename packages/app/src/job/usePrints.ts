@@ -7,9 +7,11 @@ import type { Products } from './useProducts';
 export function usePrints(job: OpenJob, { shown, settled }: Products): void {
   useEffect(() => {
     const { shot, finished } = shown;
-    if (!settled || !shot || !finished) return;
-    void Promise.all([printOf(shot.bitmap), printOf(finished.bitmap)]).then(([before, after]) =>
-      kept.jobs.update(job.id, { before, after }),
+    if (!settled || !shot || !finished || !job.keeping.getState().writing) return;
+    Promise.all([printOf(shot.bitmap), printOf(finished.bitmap)]).then(
+      ([before, after]) => kept.jobs.update(job.id, { before, after }),
+      // Prints are made again at the next answer.
+      () => undefined,
     );
   }, [job, shown, settled]);
 }

@@ -4,6 +4,7 @@ import { newRecipe, type Recipe } from '@ritaglio/core';
 import { cleanup, render, screen } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { createStore } from 'zustand';
+import type { Keeping } from './jobStore';
 import { temporal } from 'zundo';
 import type { Figures } from '../worker/protocol';
 import { Old } from './evidence/Old';
@@ -44,7 +45,9 @@ function show(figures: Figures, old: readonly string[] = [], change: (r: Recipe)
     cancel: () => undefined,
     resume: () => undefined,
   };
-  const job = { id: 'j', store, settled: () => Promise.resolve() };
+  const none = (): void => undefined;
+  const keeping = createStore<Keeping>()(() => ({ writing: true, pending: 0 }));
+  const job = { id: 'j', store, keeping, settled: () => Promise.resolve(), again: none, takeOver: none, close: none };
   render(
     <JobContext value={{ job, products }}>
       <WorkLine step="match" jobId="j" />

@@ -39,6 +39,7 @@ export function Shelf() {
     onDrop: (files) => files[0] && void open(files[0].name, () => openFile(files[0])),
   });
 
+  const { data: room } = useQuery({ queryKey: ['room', jobs?.length], queryFn: roomLeft, staleTime: 0 });
   const waiting = jobs ? demos.filter((d) => !jobs.some((j) => j.demo === d)) : [];
   return (
     <main>
@@ -50,6 +51,7 @@ export function Shelf() {
           </div>
           <p className="font-mono text-xs text-faint">
             {jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}
+            {room && <span className="block text-right">{room}</span>}
           </p>
         </header>
         <section
@@ -97,6 +99,15 @@ export function Shelf() {
   );
 }
 
+/** How much is kept and how much there is room for, and whether the browser may clear it. */
+async function roomLeft(): Promise<string> {
+  const { usage, quota } = (await navigator.storage?.estimate?.()) ?? {};
+  if (usage === undefined || quota === undefined) return '';
+  const size = (bytes: number): string => (bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`);
+  const forGood = await navigator.storage.persisted?.();
+  return `${size(usage)} used, room for ${size(quota - usage)}${forGood ? ', kept for good' : ''}`;
+}
+
 const printClass = 'cut-corner block aspect-[3/2] w-full object-cover';
 
 function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
@@ -118,7 +129,7 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
         <time className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</time>
         {sure ? (
           <span className="flex gap-1">
-            <Button onClick={() => void removeJob(job.id)}>Remove</Button>
+            <Button onClick={() => void removeJob(job.id).catch(refuse)}>Remove</Button>
             <Button onClick={() => setSure(false)}>Keep</Button>
           </span>
         ) : (

@@ -15,6 +15,7 @@ import { cleanup, fireEvent, render, screen, within } from '@testing-library/rea
 import { act, type ReactNode } from 'react';
 import { temporal } from 'zundo';
 import { createStore } from 'zustand';
+import type { Keeping } from '../jobStore';
 import type { Figures } from '../../worker/protocol';
 import { reading, Scopes } from '../evidence/Scopes';
 import { SidesTable } from '../evidence/SidesTable';
@@ -81,7 +82,9 @@ function show(panel: ReactNode, figures: Figures = { sides }, begin: (r: Recipe)
     cancel: () => undefined,
     resume: () => undefined,
   };
-  const job = { id: 'j', store, settled: () => Promise.resolve() };
+  const none = (): void => undefined;
+  const keeping = createStore<Keeping>()(() => ({ writing: true, pending: 0 }));
+  const job = { id: 'j', store, keeping, settled: () => Promise.resolve(), again: none, takeOver: none, close: none };
   render(<JobContext value={{ job, products }}>{panel}</JobContext>);
   return () => store.getState().recipe;
 }

@@ -1,20 +1,29 @@
 import 'fake-indexeddb/auto';
 import { newRecipe, type Mark } from '@ritaglio/core';
 import { store as kept } from '../../data/store';
-import { openJob } from '../jobStore';
+import { openJob, type OpenJob } from '../jobStore';
 import { useView } from '../viewStore';
 import { dropProposal, leaveOut, nextProposal, propose, proposeGaps, takeProposal } from './proposals';
 
 const list: Mark[][] = [[{ kind: 'inside', radius: 1, points: [[1, 1]] }], [{ kind: 'inside', radius: 1, points: [[2, 2]] }]];
 
-beforeAll(async () => {
+let opened: OpenJob | undefined;
+async function open(): Promise<OpenJob> {
+  opened = (await openJob('j'))!;
+  return opened;
+}
+
+beforeEach(async () => {
+  await opened?.settled();
+  opened?.close();
+  await kept.states.clear();
   const recipe = newRecipe('A', 'shot', 30, 20);
   await kept.jobs.put({ id: 'j', name: 'A', changed: 1, cursor: 0, pictures: [] });
   await kept.states.put({ job: 'j', number: 0, recipe: { ...recipe, subjects: [{ ...recipe.subjects[0], cut: 'screen' }] } });
 });
 
 test('a proposal is shown without being kept, the next one wraps around, dropping leaves nothing', async () => {
-  const { store } = (await openJob('j'))!;
+  const { store } = await open();
   propose(store, list, 0);
   expect(store.getState().draft?.subjects[0]).toMatchObject({ cut: 'marks', marks: list[0] });
   expect(store.getState().recipe.subjects[0].marks).toEqual([]);
@@ -27,7 +36,7 @@ test('a proposal is shown without being kept, the next one wraps around, droppin
 });
 
 test('taking one keeps it as marks, once, and undo takes it off', async () => {
-  const { store } = (await openJob('j'))!;
+  const { store } = await open();
   propose(store, list, 1);
   takeProposal(store);
   takeProposal(store);
@@ -38,7 +47,7 @@ test('taking one keeps it as marks, once, and undo takes it off', async () => {
 });
 
 test('gaps are shown together, left out one by one, and what is left is kept at once', async () => {
-  const { store } = (await openJob('j'))!;
+  const { store } = await open();
   const gap = (x: number): Mark => ({ kind: 'outside', radius: 1, points: [[x, x]] });
   proposeGaps(store, [gap(1), gap(2), gap(3)]);
   expect(store.getState().draft?.subjects[0].marks).toHaveLength(3);
