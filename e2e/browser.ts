@@ -19,8 +19,14 @@ export interface Session {
   close: () => Promise<void>;
 }
 
+/** What a session begins with. */
+export interface SessionOptions extends ServerOptions {
+  /** Longest side at which jobs are worked out, px; small where pixels are not the matter. Default 720. */
+  workingSide?: number;
+}
+
 /** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
-export async function startSession(options: ServerOptions = {}): Promise<Session> {
+export async function startSession({ workingSide = 720, ...options }: SessionOptions = {}): Promise<Session> {
   const server: Server = await listen(makeServer(options), 0);
   const asked: string[] = [];
   server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));
@@ -54,6 +60,9 @@ export async function startSession(options: ServerOptions = {}): Promise<Session
     .manage()
     .window()
     .setRect({ width: 1280 + w, height: 800 + h });
+  // Any page of the address will do to write down what is chosen in this browser.
+  await driver.get(`${address}/nothing`);
+  await driver.executeScript('localStorage.setItem("ritaglio.workingSide", arguments[0])', workingSide);
   return {
     driver,
     address,

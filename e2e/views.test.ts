@@ -65,7 +65,7 @@ describe('what can be seen', () => {
     await body.sendKeys('0');
     await driver.wait(async () => (await driver.findElements(button('100 %'))).length === 0, 5000);
     await body.sendKeys('?');
-    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys"]'));
+    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys and working size"]'));
     await body.sendKeys(Key.ESCAPE);
   });
 });

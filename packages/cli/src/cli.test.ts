@@ -164,6 +164,12 @@ test.each<[string, string[], RegExp]>([
   ['marks that are none', ['matte', shot, '--marks', shot, '--out', at('z.png')], /not valid JSON/],
   ['a missing option', ['plate', shot, '--out', at('z.png')], /--matte/],
   ['a scale above 1', ['matte', shot, '--marks', marks, '--scale', '3', '--out', at('z.png')], /at most 1/],
+  ['more threads than there can be', ['matte', shot, '--marks', marks, '--threads', '100000', '--out', at('z.png')], /at most 256/],
+  [
+    'a folder that is not there',
+    ['matte', shot, '--marks', marks, ...size, '--out', at('nowhere/z.png')],
+    /the folder “.*nowhere” is not there/,
+  ],
   ['nothing to cut by', ['matte', shot, '--out', at('z.png')], /--marks FILE, --screen COLOUR or --plate PICTURE/],
   ['a colour that is none', ['matte', shot, '--screen', 'green', '--out', at('z.png')], /“green” is none of them/],
   ['shapes that are none', ['matte', shot, '--screen', 'auto', '--garbage', marks, '--out', at('z.png')], /does not hold shapes/],

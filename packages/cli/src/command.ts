@@ -5,7 +5,7 @@ import { InputError, verdict } from './files';
 
 export interface Common {
   scale: number;
-  seed: number;
+  seed?: number;
   json?: boolean;
   threads?: number;
 }
@@ -33,6 +33,21 @@ function wholeNumber(text: string): number {
   return n;
 }
 
+/** More threads than any machine has cores only cost. */
+const mostAsked = 256;
+
+function threadsOf(text: string): number {
+  const n = wholeNumber(text);
+  if (n > mostAsked) throw new InvalidArgumentError(`it must be at most ${mostAsked}.`);
+  return n;
+}
+
+function seedOf(text: string): number {
+  const n = number(text);
+  if (!Number.isInteger(n) || n < 0) throw new InvalidArgumentError('it must be a whole number from 0 on.');
+  return n;
+}
+
 function scaleOf(text: string): number {
   const n = positive(text);
   if (n > 1) throw new InvalidArgumentError('it must be at most 1.');
@@ -41,7 +56,7 @@ function scaleOf(text: string): number {
 
 /** How a command works: with helpers where there are cores for them. */
 export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
-  const { scale, seed } = options;
+  const { scale, seed = 1 } = options;
   return plainContext({ scale, seed, ...(crew && { crew }) });
 }
 
@@ -81,7 +96,7 @@ export function command(usage: string, description: string): Command {
     .description(description)
     .exitOverride()
     .option('--scale <n>', 'size of the result per full size, up to 1', scaleOf, 1)
-    .option('--threads <n>', 'how many threads work, all cores up to four unless said; the result is the same', wholeNumber)
-    .option('--seed <n>', 'seed of every random choice', number, 1)
+    .option('--threads <n>', 'how many threads work, all cores up to four unless said; the result is the same', threadsOf)
+    .option('--seed <n>', 'seed of every random choice; 1, or the recipe’s own', seedOf)
     .option('--json', 'print figures as one JSON line');
 }

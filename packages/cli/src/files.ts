@@ -1,5 +1,5 @@
 import { readFile, writeFile } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { basename, dirname } from 'node:path';
 import {
   fromSamples,
   markSchema,
@@ -20,7 +20,7 @@ import {
   type Shape,
 } from '@ritaglio/core';
 import { FormatError, readPicture, saidOfMultiplied, withoutOpacity, type Codec } from '@ritaglio/formats';
-import sharp from 'sharp';
+import sharp, { type OutputInfo } from 'sharp';
 import * as v from 'valibot';
 
 /** Bad input: one line, exit 2. */
@@ -31,11 +31,13 @@ export class InputError extends Error {
 /** JPEG and WebP by libvips. */
 export const nodeCodec: Codec = {
   async decode(bytes) {
-    const { data, info } = await sharp(bytes, { failOn: 'error', limitInputPixels: 200e6 })
-      .rotate()
-      .toColourspace('srgb')
-      .raw()
-      .toBuffer({ resolveWithObject: true });
+    const decoded = (failOn: 'error' | 'warning'): Promise<{ data: Buffer; info: OutputInfo }> =>
+      sharp(bytes, { failOn, limitInputPixels: 200e6 }).rotate().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await decoded('warning').catch((error: unknown) => {
+      // What was cut short is refused; other remarks about a file do no harm.
+      if (/premature|truncat|too short/i.test(String(error))) throw error;
+      return decoded('error');
+    });
     return { width: info.width, height: info.height, channels: info.channels, data: new Uint8Array(data) };
   },
   async encodeJpeg(rgba, width, height, quality) {
@@ -128,11 +130,23 @@ export function shapesFrom(path: string): Promise<Shape[]> {
   return listFrom(path, 'shapes', shapeSchema, (data) => (data as { shapes?: unknown }).shapes);
 }
 
+async function write(path: string, bytes: Uint8Array): Promise<void> {
+  try {
+    await writeFile(path, bytes);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'ENOENT') throw new InputError(`“${path}” cannot be written: the folder “${dirname(path)}” is not there.`);
+    const why: Record<string, string> = { EACCES: 'that is not allowed', EROFS: 'that is not allowed', ENOSPC: 'the disk is full', EISDIR: 'it is a folder' }; // prettier-ignore
+    if (code !== undefined && code in why) throw new InputError(`“${path}” cannot be written: ${why[code]}.`);
+    throw error;
+  }
+}
+
 /** Writes a picture by its name's ending: .png (16 bits) or .jpg. */
 export async function savePicture(path: string, picture: Picture): Promise<void> {
   if (/\.jpe?g$/i.test(path)) {
-    await writeFile(path, await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92));
-  } else if (/\.png$/i.test(path)) await writeFile(path, await png16(toSamples16(picture)));
+    await write(path, await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92));
+  } else if (/\.png$/i.test(path)) await write(path, await png16(toSamples16(picture)));
   else throw new InputError(`“${path}”: results are written as .png or .jpg.`);
 }
 
@@ -147,7 +161,7 @@ function png16({ width, height, channels, data }: Samples & { data: Uint16Array 
 /** Writes a matte as a 16-bit grey PNG. */
 export async function saveMatte(path: string, matte: Plane): Promise<void> {
   if (!/\.png$/i.test(path)) throw new InputError(`“${path}”: a matte is written as .png.`);
-  await writeFile(path, await png16(matteSamples16(matte)));
+  await write(path, await png16(matteSamples16(matte)));
 }
 
 /** The sentence for any error, and its exit code. */

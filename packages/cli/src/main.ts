@@ -199,7 +199,8 @@ command('render <recipe>', 'products of a recipe or a job archive')
       const list = o.want.split(',');
       const unknown = list.find((w) => !(wants as readonly string[]).includes(w));
       if (unknown) throw new InputError(`--want takes ${wants.join(', ')}; “${unknown}” is none of them.`);
-      const { recipe, source } = await jobFrom(path);
+      const { recipe: kept, source } = await jobFrom(path);
+      const recipe = { ...kept, seed: o.seed ?? kept.seed };
       await mkdir(o.out, { recursive: true });
       const context = contextOf({ scale: o.scale, seed: recipe.seed });
       const memory = new ProductMemory();

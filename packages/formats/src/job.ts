@@ -1,6 +1,7 @@
 import { picturesOf, readRecipe, type Recipe } from '@ritaglio/core';
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { strFromU8, strToU8, zipSync } from 'fflate';
 import { FormatError } from './header';
+import { unzipped } from './zip';
 
 /** A picture file inside a job, untouched. */
 export interface JobPicture {
@@ -50,12 +51,7 @@ export function looksLikeJob(bytes: Uint8Array): boolean {
 
 /** @throws FormatError with a sentence that names the file; RecipeError for a wrong recipe */
 export function readJob(name: string, bytes: Uint8Array): JobFile {
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes);
-  } catch {
-    throw new FormatError(`“${name}” is a damaged archive. Save the job again where it came from.`);
-  }
+  const files = unzipped(name, bytes);
   if (!files['job.json']) throw new FormatError(`“${name}” is an archive without a job.json. A job saved by this program has one.`);
   let sheet: { version?: unknown; recipe?: unknown; pictures?: unknown };
   try {

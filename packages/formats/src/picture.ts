@@ -35,8 +35,16 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is animated; its first picture was taken.`);
   const samples = header.kind === 'png' ? profiledPng(name, bytes, notes) : await readBy(codec, name, bytes, header.kind);
+  if (isClear(samples)) notes.push(`“${name}” is transparent everywhere: there is nothing to see in it.`);
   const multiplied = premultipliedOver(samples);
   return { samples, notes, ...(multiplied && { multiplied }) };
+}
+
+/** Whether no pixel has any opacity. */
+function isClear({ channels, data }: Samples): boolean {
+  if (channels !== 2 && channels !== 4) return false;
+  for (let i = channels - 1; i < data.length; i += channels) if (data[i] > 0) return false;
+  return true;
 }
 
 async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: 'jpeg' | 'webp'): Promise<Samples> {

@@ -1,10 +1,12 @@
 import type { SubjectRecipe } from '@ritaglio/core';
 import { Dialog } from 'radix-ui';
+import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { Button } from '../ui/controls';
+import { Picker } from '../ui/Picker';
 import { editSubject } from './edit';
-import { useOpenJob } from './jobContext';
+import { useOpenJob, useProductsOfJob } from './jobContext';
 import type { JobStore } from './jobStore';
 import { keepTake } from './takes/takes';
 import { dropProposal, leaveOut, nextProposal, takeProposal } from './matte/proposals';
@@ -13,6 +15,7 @@ import { holdWithout, letGo } from './match/hold';
 import { without } from './match/parts';
 import { steps, type Step } from './steps';
 import { useView } from './viewStore';
+import { chooseWorkingSide, workingSide, workingSides } from './workingSide';
 
 type Marks = SubjectRecipe['marks'];
 
@@ -44,6 +47,8 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
   const view = useView.getState;
   const set = useView((s) => s.set);
   const keys = useView((s) => s.keys);
+  const { resume } = useProductsOfJob();
+  const [side, setSide] = useState(workingSide);
 
   useHotkeys(
     'b',
@@ -88,7 +93,7 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-20 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5"
         >
-          <Dialog.Title className="mb-3 text-base font-bold">Keys</Dialog.Title>
+          <Dialog.Title className="mb-3 text-base font-bold">Keys and working size</Dialog.Title>
           <dl className="mb-4">
             {list.map(([key, what]) => (
               <div key={key} className="flex justify-between gap-4 border-b border-rule py-1">
@@ -97,6 +102,22 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
               </div>
             ))}
           </dl>
+          <label className="mb-4 flex items-center justify-between gap-3">
+            <span>
+              Working size
+              <span className="block text-faint">Smaller is quicker. What is exported is always of full size.</span>
+            </span>
+            <Picker
+              label="Working size"
+              value={String(side)}
+              options={workingSides.map((px) => ({ value: String(px), label: `${px} px` }))}
+              onChange={(px) => {
+                chooseWorkingSide(Number(px));
+                setSide(workingSide());
+                resume();
+              }}
+            />
+          </label>
           <Dialog.Close asChild>
             <Button>Close</Button>
           </Dialog.Close>

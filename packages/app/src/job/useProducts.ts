@@ -8,6 +8,7 @@ import { renderer } from '../worker/renderer';
 import { refuse } from '../ui/refuse';
 import type { OpenJob } from './jobStore';
 import { useView, type PictureChoice } from './viewStore';
+import { workingSide } from './workingSide';
 
 /** What is being worked out now. */
 export interface Progress {
@@ -34,9 +35,8 @@ export interface Products {
   resume: () => void;
 }
 
-/** Longest side, in pixels, of the draft and of the sharp answer. */
+/** Longest side, in pixels, of the draft; that of the sharp answer is chosen. */
 const draftSide = 450;
-const sharpSide = 1800;
 
 function needed(picture: PictureChoice): ViewName {
   return picture === 'shot' ? 'subject' : picture;
@@ -65,7 +65,7 @@ export function useProducts(job: OpenJob): Products {
       q.next = undefined;
       q.running = drafting ? 'draft' : 'sharp';
       const longest = Math.max(wanted.frame.width, wanted.frame.height);
-      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, sharpSide / longest)])];
+      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, workingSide() / longest)])];
       const request: Request = {
         recipe: wanted,
         subject: useView.getState().subject,

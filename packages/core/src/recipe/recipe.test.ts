@@ -262,3 +262,23 @@ describe('what later versions brought', () => {
     expect(() => readRecipe({ ...recipe, subjects: [{ ...subject, ...change }] })).toThrow(words);
   });
 });
+
+test.each<[string, (r: Recipe) => unknown, RegExp]>([
+  [
+    'a frame that no machine can hold',
+    (r) => ({ ...r, frame: { ...r.frame, width: 25_000, height: 25_000 } }),
+    /frame is 25000 × 25000 px; up to 150/,
+  ],
+  ['a frame that is none', (r) => ({ ...r, frame: { ...r.frame, width: 1e9 } }), /frame\.width/],
+  ['a point at the end of the world', (r) => ({ ...r, lens: { ...r.lens, focus: 1e308 } }), /lens\.focus/],
+  [
+    'a mark out there',
+    (r) => ({ ...r, subjects: [{ ...r.subjects[0], marks: [{ kind: 'inside', radius: 3, points: [[1e308, 0]] }] }] }),
+    /marks\.0/,
+  ],
+  ['no subject', (r) => ({ ...r, subjects: [], cards: [] }), /no subject/],
+  ['two of one name', (r) => ({ ...r, subjects: [r.subjects[0], r.subjects[0]] }), /two subjects called subject-1/],
+  ['two cards of one name', (r) => ({ ...r, cards: [r.cards[0], r.cards[0]] }), /two cards called/],
+])('%s is refused with its place', (_, change, words) => {
+  expect(() => readRecipe(change(newRecipe('A', 'shot', 60, 40)))).toThrow(words);
+});

@@ -91,7 +91,9 @@ const plateSchema = v.object({
   retouch: v.array(retouchSchema),
 });
 
-const wholeSize = v.pipe(v.number(), v.integer(), v.minValue(1));
+/** As large as pictures are read. */
+const wholeSize = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(30_000));
+const mostPixels = 150e6;
 
 const subjectSchema = v.object({
   id: identifier,
@@ -177,6 +179,20 @@ export function readRecipe(data: unknown): Recipe {
     const where = v.getDotPath(issue) ?? 'the recipe itself';
     throw new RecipeError(`The recipe is not right at ${where}: ${issue.message}.`);
   }
+  const { frame, subjects, cards } = result.output;
+  for (const { what, width, height } of [{ what: 'frame', ...frame }, ...subjects.map((s) => ({ what: `subject ${s.id}`, ...s.size }))]) {
+    if (width * height > mostPixels) {
+      throw new RecipeError(`The recipe’s ${what} is ${width} × ${height} px; up to 150 megapixels can be worked out.`);
+    }
+  }
+  for (const [what, list] of [
+    ['subject', subjects],
+    ['card', cards],
+    ['matte', result.output.mattes],
+  ] as const) {
+    const twice = list.map((one) => one.id).find((id, i, all) => all.indexOf(id) !== i);
+    if (twice !== undefined) throw new RecipeError(`The recipe holds two ${what}s called ${twice}; each needs a name of its own.`);
+  }
   const mattes = new Set(result.output.mattes.map((m) => m.id));
   const limits = [result.output.finish, ...result.output.cards].flatMap(({ limit }) => (limit.matte === null ? [] : [limit]));
   for (const { matte } of [...result.output.subjects.flatMap((s) => s.with), ...limits]) {
@@ -188,6 +204,7 @@ export function readRecipe(data: unknown): Recipe {
       throw new RecipeError(`The recipe’s card ${card.id} names the subject ${card.subject}, which it does not hold.`);
     }
   }
+  if (subjects.length === 0) throw new RecipeError('The recipe has no subject; it needs one at least.');
   return result.output;
 }
 

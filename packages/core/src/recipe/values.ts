@@ -1,15 +1,19 @@
 import * as v from 'valibot';
 
+/** No place or length in a recipe is farther than this, px or metres: larger is a damaged number. */
+export const farthest = 1e6;
+
 /** Values that recipes are made of. */
-export const length = v.pipe(v.number(), v.finite());
+export const length = v.pipe(v.number(), v.minValue(-farthest), v.maxValue(farthest));
 export const share = v.pipe(v.number(), v.minValue(0), v.maxValue(1));
-export const positive = v.pipe(v.number(), v.finite(), v.gtValue(0));
+export const positive = v.pipe(v.number(), v.gtValue(0), v.maxValue(farthest));
 export const identifier = v.pipe(v.string(), v.minLength(1), v.maxLength(100));
 
 export const radius = v.pipe(v.number(), v.finite(), v.gtValue(0), v.maxValue(5000));
 export const pathSchema = v.pipe(
   v.array(v.union([v.strictTuple([length, length]), v.strictTuple([length, length, share])])),
   v.minLength(1),
+  v.maxLength(100_000),
 );
 
 export const sizeSchema = v.pipe(positive, v.minValue(0.05), v.maxValue(20));
