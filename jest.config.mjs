@@ -11,6 +11,7 @@ export default {
   projects: [
     {
       displayName: 'unit',
+      setupFilesAfterEnv: ['<rootDir>/scripts/jestEquality.js'],
       testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts', '<rootDir>/packages/*/src/**/*.test.tsx'],
       // The computation reaches for Math in its inner loops; looked up through the sandbox it would be ten times slower.
       sandboxInjectedGlobals: ['Math'],

@@ -1,5 +1,4 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import { built } from './built.mjs';
 
-register();
-await import('../src/main.ts');
+await import(await built('main'));

@@ -1,4 +1,3 @@
-import { register } from 'tsx/esm/api';
+import { built } from './built.mjs';
 
-register();
-await import('../src/thread.ts');
+await import(await built('thread'));
