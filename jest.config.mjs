@@ -17,7 +17,7 @@ export default {
       sandboxInjectedGlobals: ['Math'],
       transform: { '^.+\\.[jt]sx?$': compile('commonjs') },
       // Packages that are ES modules only.
-      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori)/)'],
+      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori|tiff)/)'],
     },
     {
       displayName: 'browser',

@@ -4,13 +4,17 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import './index.css';
-import { JobPage } from './job/JobPage';
 import { Shelf } from './shelf/Shelf';
+
+function Opening() {
+  return <main className="p-10 text-base">Opening the job …</main>;
+}
 
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
   { path: '/job/:id', element: <Navigate to="matte" replace /> },
-  { path: '/job/:id/:step', element: <JobPage /> },
+  // What a job needs comes when one is opened: the shelf is there at once.
+  { path: '/job/:id/:step', lazy: async () => ({ Component: (await import('./job/JobPage')).JobPage }), HydrateFallback: Opening },
 ]);
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } } });

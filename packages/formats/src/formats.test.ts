@@ -64,8 +64,11 @@ describe('what a file is', () => {
   test.each<[string, Uint8Array, RegExp]>([
     ['nothing', new Uint8Array(), /0 bytes/],
     ['text', strToU8('hello, this is no picture'), /text file/],
-    ['GIF', strToU8('GIF89a………'), /a GIF/],
+    ['GIF', strToU8('GIF89a………'), /the GIF holds no picture/],
     ['TIFF', Uint8Array.of(0x49, 0x49, 0x2a, 0, 8, 0, 0, 0), /TIFF/],
+    ['BMP', strToU8('BM and nothing more'), /the BMP holds no picture/],
+    ['SVG', strToU8('<svg xmlns="http://www.w3.org/2000/svg"></svg>'), /a drawing \(SVG\)/],
+    ['a film', strToU8('....ftypisom....'), /a film/],
     ['noise', Uint8Array.of(200, 3, 7, 250, 0, 0, 1), /not a picture/],
     ['a cut JPEG', jpeg(640, 480, false), /no end/],
     ['a cut PNG', png(30, 30, 3).subarray(0, 60), /no end/],

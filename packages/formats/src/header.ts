@@ -1,3 +1,5 @@
+import { tiffSize } from './tiffPicture';
+
 /** A file that cannot be read, with one sentence: which file, what is wrong, what would work. */
 export class FormatError extends Error {
   override name = 'FormatError';
@@ -5,7 +7,7 @@ export class FormatError extends Error {
 
 /** What the first bytes of a file say. */
 export interface Header {
-  kind: 'png' | 'jpeg' | 'webp';
+  kind: 'png' | 'jpeg' | 'webp' | 'gif' | 'avif' | 'bmp' | 'tiff';
   width: number;
   height: number;
   /** More than one picture in the file; the first is read. */
@@ -16,7 +18,7 @@ export interface Header {
 const longestSide = 30000;
 const largestArea = 150e6;
 
-const readable = 'JPEG, PNG and WebP pictures can be read.';
+const readable = 'JPEG, PNG, WebP, AVIF, TIFF, BMP and GIF pictures can be read.';
 
 /**
  * Recognises a picture by its content, not by its name, and checks what can be checked before decoding: size, and
@@ -26,7 +28,8 @@ const readable = 'JPEG, PNG and WebP pictures can be read.';
  */
 export function readHeader(name: string, bytes: Uint8Array): Header {
   if (bytes.length === 0) throw new FormatError(`“${name}” is empty (0 bytes). Export or copy it again.`);
-  const header = pngHeader(name, bytes) ?? jpegHeader(name, bytes) ?? webpHeader(name, bytes);
+  const kinds = [pngHeader, jpegHeader, webpHeader, gifHeader, avifHeader, bmpHeader, tiffHeader];
+  const header = kinds.reduce<Header | undefined>((found, kind) => found ?? kind(name, bytes), undefined);
   if (!header) throw new FormatError(`“${name}” is ${looksLike(bytes)}. ${readable}`);
   const { width, height } = header;
   if (width < 1 || height < 1) throw new FormatError(`“${name}” says it is ${width} × ${height} px, which is no picture. Export it again.`);
@@ -106,12 +109,52 @@ function webpHeader(name: string, bytes: Uint8Array): Header | undefined {
   throw broken(name, 'the WebP holds no picture');
 }
 
+function gifHeader(name: string, bytes: Uint8Array): Header | undefined {
+  const kind = ascii(bytes, 0, 6);
+  if (kind !== 'GIF87a' && kind !== 'GIF89a') return undefined;
+  if (bytes.length < 20) throw broken(name, 'the GIF holds no picture');
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  // Only what is to be shown again and again says how often.
+  const animated = ascii(bytes, 0, Math.min(bytes.length, 2048)).includes('NETSCAPE2.0');
+  return { kind: 'gif', width: view.getUint16(6, true), height: view.getUint16(8, true), animated };
+}
+
+function avifHeader(name: string, bytes: Uint8Array): Header | undefined {
+  if (ascii(bytes, 4, 4) !== 'ftyp' || !['avif', 'avis'].includes(ascii(bytes, 8, 4))) return undefined;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  // The sizes of all pictures within, tiles and opacity too: the largest is that of the whole.
+  let [width, height] = [0, 0];
+  for (let at = 12; at + 16 <= Math.min(bytes.length, 65536); at++) {
+    if (bytes[at] !== 0x69 || ascii(bytes, at, 4) !== 'ispe') continue;
+    [width, height] = [Math.max(width, view.getUint32(at + 8)), Math.max(height, view.getUint32(at + 12))];
+  }
+  if (width === 0) throw broken(name, 'the AVIF does not say its size');
+  return { kind: 'avif', width, height, animated: ascii(bytes, 8, 4) === 'avis' };
+}
+
+function bmpHeader(name: string, bytes: Uint8Array): Header | undefined {
+  if (ascii(bytes, 0, 2) !== 'BM') return undefined;
+  if (bytes.length < 54) throw broken(name, 'the BMP holds no picture');
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  return { kind: 'bmp', width: view.getInt32(18, true), height: Math.abs(view.getInt32(22, true)), animated: false };
+}
+
+function tiffHeader(name: string, bytes: Uint8Array): Header | undefined {
+  if (!startsWith(bytes, [0x49, 0x49, 0x2a, 0]) && !startsWith(bytes, [0x4d, 0x4d, 0, 0x2a])) return undefined;
+  try {
+    const { width, height, pages } = tiffSize(bytes);
+    return { kind: 'tiff', width, height, animated: pages > 1 };
+  } catch {
+    throw broken(name, 'the TIFF’s directory cannot be read');
+  }
+}
+
 /** Names what an unreadable file seems to be, as the end of “… is”. */
 function looksLike(bytes: Uint8Array): string {
-  if (ascii(bytes, 0, 3) === 'GIF') return 'a GIF';
   if (ascii(bytes, 0, 4) === '%PDF') return 'a PDF';
   if (ascii(bytes, 0, 2) === 'PK') return 'a zip archive, not a picture';
-  if (startsWith(bytes, [0x49, 0x49, 0x2a, 0]) || startsWith(bytes, [0x4d, 0x4d, 0, 0x2a])) return 'a TIFF, which cannot be read yet';
+  if (/^\s*(<\?xml[^>]*>\s*)?(<!--[^]*?-->\s*)?<svg[\s>]/.test(ascii(bytes, 0, Math.min(bytes.length, 512))))
+    return 'a drawing (SVG), not a photograph';
   if (ascii(bytes, 4, 4) === 'ftyp') return 'a film or a phone’s picture in a film container';
   const sample = bytes.subarray(0, 512);
   if (sample.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b < 127))) return 'a text file, not a picture';

@@ -1,12 +1,17 @@
 import { premultipliedOver, type Samples } from '@ritaglio/core';
 import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
-import { FormatError, readHeader } from './header';
+import { BmpError, readBmp } from './bmp';
+import { FormatError, readHeader, type Header } from './header';
 import { asSrgb, readProfile } from './icc';
+import { readTiff, TiffError } from './tiffPicture';
 
-/** What a platform's own decoder and encoder must do for JPEG and WebP. */
+/** What a platform's own decoder reads. */
+export type CodecKind = 'jpeg' | 'webp' | 'gif' | 'avif';
+
+/** What a platform's own decoder and encoder must do. */
 export interface Codec {
   /** Upright (orientation applied) sRGB samples, 3 or 4 channels of 8 bits, opacity straight. */
-  decode(bytes: Uint8Array, type: 'image/jpeg' | 'image/webp'): Promise<Samples>;
+  decode(bytes: Uint8Array, type: `image/${CodecKind}`): Promise<Samples>;
   /** A JPEG of opaque 8-bit RGBA samples. @param quality 1 to 100 */
   encodeJpeg(rgba: Uint8ClampedArray<ArrayBuffer>, width: number, height: number, quality: number): Promise<Uint8Array>;
 }
@@ -26,18 +31,43 @@ export function saidOfMultiplied(name: string, over: string): string {
 }
 
 /**
- * Reads JPEG, PNG (all depths, grey, palette, opacity) or WebP.
+ * Reads JPEG, PNG (all depths, grey, palette, opacity), WebP, AVIF, TIFF, BMP or GIF.
  *
  * @throws FormatError with a sentence that names the file
  */
 export async function readPicture(name: string, bytes: Uint8Array, codec: Codec): Promise<ReadPicture> {
   const header = readHeader(name, bytes);
   const notes: string[] = [];
-  if (header.animated) notes.push(`“${name}” is animated; its first picture was taken.`);
-  const samples = header.kind === 'png' ? profiledPng(name, bytes, notes) : await readBy(codec, name, bytes, header.kind);
+  if (header.animated) notes.push(`“${name}” is ${header.kind === 'tiff' ? 'of several pages' : 'animated'}; its first picture was taken.`);
+  const samples = await samplesOf(name, bytes, header.kind, codec, notes);
   if (isClear(samples)) notes.push(`“${name}” is transparent everywhere: there is nothing to see in it.`);
   const multiplied = premultipliedOver(samples);
   return { samples, notes, ...(multiplied && { multiplied }) };
+}
+
+function samplesOf(name: string, bytes: Uint8Array, kind: Header['kind'], codec: Codec, notes: string[]): Samples | Promise<Samples> {
+  if (kind === 'png') return profiled(name, readPng(name, bytes), notes);
+  if (kind === 'tiff')
+    return profiled(
+      name,
+      unpackedAs(name, 'TIFF', () => readTiff(bytes)),
+      notes,
+    );
+  if (kind === 'bmp') return unpackedAs(name, 'BMP', () => readBmp(bytes));
+  return readBy(codec, name, bytes, kind);
+}
+
+/** What a reader gives, or a sentence. */
+function unpackedAs<T>(name: string, kind: string, read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    if (error instanceof BmpError || error instanceof TiffError) {
+      throw new FormatError(`“${name}” is a ${kind} that cannot be read: it ${error.message}. Save it as PNG.`);
+    }
+    const why = error instanceof Error ? error.message.slice(0, 120).replace(/\.$/, '') : 'no reason given';
+    throw new FormatError(`“${name}” is a damaged ${kind}, or one of a kind that is not known (${why}). Save it as PNG.`);
+  }
 }
 
 /** Whether no pixel has any opacity. */
@@ -47,18 +77,17 @@ function isClear({ channels, data }: Samples): boolean {
   return true;
 }
 
-async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: 'jpeg' | 'webp'): Promise<Samples> {
+async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: CodecKind): Promise<Samples> {
   try {
     return await codec.decode(bytes, `image/${kind}`);
   } catch (error) {
     const why = error instanceof Error ? error.message.split('\n')[0].replace(/\.$/, '') : 'no reason given';
-    throw new FormatError(`“${name}” could not be decoded as ${kind === 'jpeg' ? 'JPEG' : 'WebP'} (${why}). Export it again.`);
+    throw new FormatError(`“${name}” could not be decoded as ${kind === 'webp' ? 'WebP' : kind.toUpperCase()} (${why}). Export it again.`);
   }
 }
 
-/** A PNG's samples as sRGB by the profile that is embedded, if there is one. */
-function profiledPng(name: string, bytes: Uint8Array, notes: string[]): Samples {
-  const { samples, embedded } = readPng(name, bytes);
+/** Samples as sRGB by the profile that is embedded, if there is one. */
+function profiled(name: string, { samples, embedded }: { samples: Samples; embedded?: Uint8Array }, notes: string[]): Samples {
   if (!embedded) return samples;
   const { profile, why } = readProfile(embedded);
   if (why) notes.push(`“${name}” has a colour profile that cannot be used (${why}); its colours were taken as sRGB.`);

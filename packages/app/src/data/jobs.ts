@@ -6,9 +6,6 @@ import { keepPicture } from './pictures';
 import { Refused } from './refused';
 import { store, type KeptJob, type KeptPicture } from './store';
 
-/** The demo jobs, as the server ships them. */
-export const demos = ['goat-on-the-quay', 'goat-by-the-canal', 'lantern'] as const;
-
 interface DemoFile {
   recipe: unknown;
   pictures: { id: string; file: string }[];

@@ -5,7 +5,7 @@ import { Trash2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
-import { demos, openDemo, openFile, removeJob } from '../data/jobs';
+import { demos } from '../data/demos';
 import { store, type KeptJob } from '../data/store';
 import { Button } from '../ui/controls';
 import { refuse } from '../ui/refuse';
@@ -36,7 +36,7 @@ export function Shelf() {
   const drop = useDropzone({
     multiple: false,
     noClick: true,
-    onDrop: (files) => files[0] && void open(files[0].name, () => openFile(files[0])),
+    onDrop: (files) => files[0] && void open(files[0].name, async () => (await jobsOf()).openFile(files[0])),
   });
 
   const { data: room } = useQuery({ queryKey: ['room', jobs?.length], queryFn: roomLeft, staleTime: 0 });
@@ -61,7 +61,7 @@ export function Shelf() {
           <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
           <div className="flex flex-wrap items-center gap-3">
             <p className="grow text-base">
-              <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, or a job saved as one file.
+              <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF, or a job saved as one file.
             </p>
             <Button strong onClick={drop.open}>
               Choose a file
@@ -80,7 +80,7 @@ export function Shelf() {
               <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
             ))}
             {waiting.map((d) => (
-              <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', () => openDemo(d))} />
+              <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', async () => (await jobsOf()).openDemo(d))} />
             ))}
           </ul>
         </section>
@@ -90,7 +90,7 @@ export function Shelf() {
             onClose={() => setLibrary(false)}
             onPick={(file) => {
               setLibrary(false);
-              void open(file.name, () => openFile(file));
+              void open(file.name, async () => (await jobsOf()).openFile(file));
             }}
           />
         )}
@@ -107,6 +107,9 @@ async function roomLeft(): Promise<string> {
   const forGood = await navigator.storage.persisted?.();
   return `${size(usage)} used, room for ${size(quota - usage)}${forGood ? ', kept for good' : ''}`;
 }
+
+/** What reads pictures and jobs comes when something is opened. */
+const jobsOf = (): Promise<typeof import('../data/jobs')> => import('../data/jobs');
 
 const printClass = 'cut-corner block aspect-[3/2] w-full object-cover';
 
@@ -129,7 +132,15 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
         <time className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</time>
         {sure ? (
           <span className="flex gap-1">
-            <Button onClick={() => void removeJob(job.id).catch(refuse)}>Remove</Button>
+            <Button
+              onClick={() =>
+                void jobsOf()
+                  .then(({ removeJob }) => removeJob(job.id))
+                  .catch(refuse)
+              }
+            >
+              Remove
+            </Button>
             <Button onClick={() => setSure(false)}>Keep</Button>
           </span>
         ) : (

@@ -1,0 +1,95 @@
+import { encodeSrgb, type Samples } from '@ritaglio/core';
+import { decode, type TiffIfd } from 'tiff';
+
+/** A TIFF that is not of the kinds that are read; the reason completes “it …”. */
+export class TiffError extends Error {}
+
+/** Photometric kinds. */
+const whiteIsZero = 0;
+const [blackIsZero, rgb, palette] = [1, 2, 3];
+
+/** The first picture's size, without unpacking it. @throws whatever a damaged file makes the reader throw */
+export function tiffSize(bytes: Uint8Array): { width: number; height: number; pages: number } {
+  const [first, ...more] = decode(bytes, { ignoreImageData: true });
+  return { width: first.width, height: first.height, pages: 1 + more.length };
+}
+
+/**
+ * Reads the first picture of a TIFF: grey or colour of 8 or 16 bits, palettes, or floating-point light, with opacity; upright.
+ *
+ * @returns its samples, and its embedded profile
+ * @throws TiffError
+ */
+export function readTiff(bytes: Uint8Array): { samples: Samples; embedded?: Uint8Array } {
+  const [{ type, width, height }] = decode(bytes, { ignoreImageData: true });
+  if (![whiteIsZero, blackIsZero, rgb, palette].includes(type)) throw new TiffError('is not grey or RGB (it may be CMYK or Lab)');
+  const { bytes: lying, orientation } = asItLies(bytes);
+  const [ifd] = decode(lying, { pages: [0] });
+  const samples = upright(straight(plain(ifd, width, height), ifd), orientation);
+  const profile = ifd.get(34675) as ArrayLike<number> | undefined;
+  return { samples, ...(profile && { embedded: Uint8Array.from(profile) }) };
+}
+
+/** The file with its first picture's orientation taken out, which the reader knows nothing of; and that orientation. */
+function asItLies(bytes: Uint8Array): { bytes: Uint8Array; orientation: number } {
+  const copy = bytes.slice();
+  const view = new DataView(copy.buffer);
+  const little = bytes[0] === 0x49;
+  const at = view.getUint32(4, little);
+  const count = view.getUint16(at, little);
+  for (let i = 0, entry = at + 2; i < count; i++, entry += 12) {
+    if (view.getUint16(entry, little) !== 274) continue;
+    const orientation = view.getUint16(entry + 8, little);
+    view.setUint16(entry + 8, 1, little);
+    return { bytes: copy, orientation };
+  }
+  return { bytes, orientation: 1 };
+}
+
+function plain(ifd: TiffIfd, width: number, height: number): Samples {
+  const { data } = ifd;
+  const channels = data.length / (width * height);
+  if (!Number.isInteger(channels) || channels < 1 || channels > 4) throw new TiffError(`has ${channels} channels`);
+  if (data instanceof Uint8Array || data instanceof Uint16Array) return { width, height, channels, data };
+  // Numbers with a point are light, as they are used.
+  const colours = channels < 3 ? 1 : 3;
+  const codes = Uint16Array.from(data, (v, i) => Math.round(65535 * (i % channels < colours ? encodeSrgb(clip(v)) : clip(v))));
+  return { width, height, channels, data: codes };
+}
+
+function clip(v: number): number {
+  return v > 0 ? Math.min(1, v) : 0;
+}
+
+/** Colours that were multiplied by their opacity, divided by it again. */
+function straight(samples: Samples, { alpha, associatedAlpha }: TiffIfd): Samples {
+  const { channels, data } = samples;
+  if (!alpha || !associatedAlpha || (channels !== 2 && channels !== 4)) return samples;
+  const full = data instanceof Uint16Array ? 65535 : 255;
+  const out = data.slice();
+  for (let i = 0; i < out.length; i += channels) {
+    const a = data[i + channels - 1];
+    if (a === 0 || a === full) continue;
+    for (let c = 0; c < channels - 1; c++) out[i + c] = Math.min(full, Math.round((data[i + c] * full) / a));
+  }
+  return { ...samples, data: out };
+}
+
+/** Turned and mirrored as the file says, 1 (as it is) to 8. */
+function upright(samples: Samples, orientation: number): Samples {
+  const { width: w, height: h, channels, data } = samples;
+  const way = orientation;
+  if (way < 2 || way > 8) return samples;
+  const turned = way >= 5;
+  const [width, height] = turned ? [h, w] : [w, h];
+  const out = data.slice();
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const [u, v] = turned ? [y, x] : [x, y];
+      const sx = [2, 3, 7, 8].includes(way) ? w - 1 - u : u;
+      const sy = [3, 4, 6, 7].includes(way) ? h - 1 - v : v;
+      for (let c = 0; c < channels; c++) out[(y * width + x) * channels + c] = data[(sy * w + sx) * channels + c];
+    }
+  }
+  return { width, height, channels, data: out };
+}
