@@ -115,11 +115,12 @@ async function foundGround(
   context: Context,
 ): Promise<{ path: Awaited<ReturnType<typeof cameraPath>>; ground: Awaited<ReturnType<typeof clipGround>> }> {
   const mattes = await mattesFrom(folder, clip, context);
-  const path = await cameraPath(clip.frames, context);
+  const size = await clip.frames.load(0);
   const hides = async (i: number): Promise<Uint8Array> => {
-    const { data } = await mattes(i, path);
-    return grownMask(maskOf(data, (a) => a > hidden), path.width, path.height, around * context.scale); // prettier-ignore
+    const { data } = await mattes(i, size);
+    return grownMask(maskOf(data, (a) => a > hidden), size.width, size.height, around * context.scale); // prettier-ignore
   };
+  const path = await cameraPath(clip.frames, context, hides);
   return { path, ground: await clipGround(clip.frames, path, hides, context) };
 }
 

@@ -16,7 +16,13 @@ export function nodeCrew(size = mostThreads() - 1): Crew | undefined {
     const worker = new Worker(new URL('../bin/thread.mjs', import.meta.url), { execArgv: [] });
     const remote = wrap<{ join(shift: Shift): void }>(nodeEndpoint(worker));
     worker.unref();
-    return { worker, remote, busy: 0 };
+    // One that is gone takes what it had begun with it: nobody waits for it.
+    const gone = new Promise<never>((_, reject) => {
+      worker.once('error', reject);
+      worker.once('exit', () => reject(new Error('a helper thread stopped')));
+    });
+    gone.catch(() => undefined);
+    return { worker, remote, gone, busy: 0 };
   });
   let turn = 0;
   return {
@@ -26,7 +32,7 @@ export function nodeCrew(size = mostThreads() - 1): Crew | undefined {
       thread.busy++;
       thread.worker.ref();
       try {
-        await thread.remote.join(shift);
+        await Promise.race([thread.remote.join(shift), thread.gone]);
       } finally {
         if (--thread.busy === 0) thread.worker.unref();
       }

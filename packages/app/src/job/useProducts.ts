@@ -4,7 +4,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { givePictures } from '../worker/givePictures';
 import type { Figures, Request, Shown, ViewName } from '../worker/protocol';
-import { renderer } from '../worker/renderer';
+import { renderer, RendererStopped, whileAlive } from '../worker/renderer';
+import { Refused } from '../data/refused';
+import { toast } from 'sonner';
 import { refuse } from '../ui/refuse';
 import type { OpenJob } from './jobStore';
 import { useView, type PictureChoice } from './viewStore';
@@ -38,6 +40,9 @@ export interface Products {
 /** Longest side, in pixels, of the draft; that of the sharp answer is chosen. */
 const draftSide = 450;
 
+/** So many times it is tried again. */
+const most = 2;
+
 function needed(picture: PictureChoice): ViewName {
   return picture === 'shot' ? 'subject' : picture;
 }
@@ -58,6 +63,8 @@ export function useProducts(job: OpenJob): Products {
   const dragging = useStore(job.store, (s) => s.draft !== undefined);
   const queue = useRef<{ running?: 'draft' | 'sharp'; next?: { recipe: Recipe; dragging: boolean }; gone: boolean }>({ gone: false });
 
+  /** How many times the renderer has stopped over what is asked for: each time it is tried at half the size. */
+  const fallen = useRef(0);
   const run = useCallback(async () => {
     const q = queue.current;
     while (q.next && !q.gone) {
@@ -65,7 +72,7 @@ export function useProducts(job: OpenJob): Products {
       q.next = undefined;
       q.running = drafting ? 'draft' : 'sharp';
       const longest = Math.max(wanted.frame.width, wanted.frame.height);
-      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, workingSide() / longest)])];
+      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, workingSide() / 2 ** fallen.current / longest)])];
       const request: Request = {
         recipe: wanted,
         subject: useView.getState().subject,
@@ -76,7 +83,7 @@ export function useProducts(job: OpenJob): Products {
       const began = performance.now();
       try {
         await givePictures(wanted);
-        const finished = await renderer().answer(
+        const working = renderer().answer(
           request,
           Comlink.proxy((answer) => {
             if (q.gone) return;
@@ -90,9 +97,19 @@ export function useProducts(job: OpenJob): Products {
             if (made.length > 0) setMadeOf((old) => ({ ...old, ...Object.fromEntries(made.map((name) => [name, wanted])) }));
           }),
         );
+        const finished = await whileAlive(working);
+        fallen.current = 0;
         if (finished && !drafting) setSettledFor(wanted);
       } catch (error) {
-        refuse(error);
+        if (!(error instanceof RendererStopped)) refuse(error);
+        else if (q.gone) return;
+        else if (++fallen.current > most) {
+          refuse(new Refused(`What computes has stopped ${fallen.current} times over this (${error.message}). The job is kept; undo the last change, or choose a smaller working size (?).`)); // prettier-ignore
+          setStoppedFor(wanted);
+        } else {
+          toast(`What computes has stopped (${error.message}); it was started again, at a smaller size. Nothing of the job is lost.`);
+          q.next ??= { recipe: wanted, dragging: false };
+        }
       }
       q.running = undefined;
       setProgress(undefined);

@@ -109,7 +109,7 @@ async function roomLeft(): Promise<string> {
 }
 
 /** What reads pictures and jobs comes when something is opened. */
-const jobsOf = (): Promise<typeof import('../data/jobs')> => import('../data/jobs');
+const jobsOf = () => import('../data/jobs');
 
 const printClass = 'cut-corner block aspect-[3/2] w-full object-cover';
 

@@ -1,8 +1,9 @@
 import { picturesOf, type Recipe } from '@ritaglio/core';
 import { store as kept } from '../data/store';
-import { renderer } from './renderer';
+import { onForgotten, renderer } from './renderer';
 
 const given = new Set<string>();
+onForgotten(() => given.clear());
 
 /** Gives the renderer the pictures of a recipe that it does not have yet. @throws Error with a sentence when one is gone */
 export async function givePictures(recipe: Recipe): Promise<void> {

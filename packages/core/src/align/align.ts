@@ -3,6 +3,7 @@ import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../context/context';
 import { sharedFloats, together, type Kernel } from '../context/together';
+import { maskAt } from '../raster/mask';
 import { rankOf } from '../raster/rank';
 import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
@@ -50,17 +51,24 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
 }
 
+/** How an alignment is looked for. */
+export interface AlignOptions {
+  /** Longest side at which it is looked for, px. */
+  side?: number;
+  /** 1 where the other picture and the shot show something that is not of the scene, each of its picture's size. */
+  hidden?: { other: Uint8Array; shot: Uint8Array };
+}
+
 /**
  * Where another picture of a scene lies over a shot, and its exposure, as `alignPicture` finds it.
  *
- * @param side longest side at which it is looked for, px
  * @throws AbortError
  */
 export async function findAlignment(
   other: Picture,
   shot: Picture,
   context: Context,
-  side = workSide,
+  { side = workSide, hidden }: AlignOptions = {},
 ): Promise<Pick<Aligned, 'homography' | 'gain' | 'fits'>> {
   const { width, height } = shot;
   const ratio = Math.min(1, side / Math.max(width, height));
@@ -68,20 +76,34 @@ export async function findAlignment(
   const target = pyramid(resizePlane(brightness(shot), size.width, size.height));
   const source = pyramid(resizePlane(brightness(other), size.width, size.height));
   const coarsest = target.length - 1;
-  let map = bestShift(source[coarsest], target[coarsest]);
+  const at = (mask: Uint8Array, of: Picture, level: Plane): Uint8Array => maskAt(mask, of.width, of.height, level.width, level.height);
+  const hiddenAt = (level: number): Hidden => ({
+    ...(hidden && { other: at(hidden.other, other, source[level]), shot: at(hidden.shot, shot, target[level]) }),
+  });
+  let map = bestShift(source[coarsest], target[coarsest], hiddenAt(coarsest));
   for (let level = coarsest; level >= 0; level--) {
     const free = level === coarsest ? shiftOnly : level >= coarsest - 1 ? linear : projective;
-    map = await refine(source[level], target[level], map, free, context);
+    map = await refine(source[level], target[level], map, free, context, hiddenAt(level));
   }
   // Where nothing holds the map, in a blank wall or fog, it may run away: then the pictures are left as they lie.
-  const still = exposure(other, shot, identity);
-  const found = exposure(other, shot, map);
+  const still = exposure(other, shot, identity, hidden);
+  const found = exposure(other, shot, map, hidden);
   // A camera that stood still is found to within a hundredth of a pixel: then nothing need be resampled.
   const stood = farthest(map, width, height) < 0.1 && still.spread < 1.05 * found.spread;
   const better = !stood && found.count > 0.4 * still.count && found.spread < still.spread;
   if (!better) map = identity;
   const { gain, fits } = better ? found : still;
   return { homography: map, gain, fits };
+}
+
+/** What is not of the scene, at some size. */
+interface Hidden {
+  other?: Uint8Array;
+  shot?: Uint8Array;
+}
+
+function isHidden({ other, shot }: Hidden, from: Lookup, p: number): boolean {
+  return shot?.[p] === 1 || (other !== undefined && other[from.nearest] === 1);
 }
 
 /** How far a map moves the corners of a picture, px at most. */
@@ -144,14 +166,14 @@ function pyramid(p: Plane): Plane[] {
 }
 
 /** The whole-pixel shift, up to an eighth of the picture, with the best normalised correlation; among like ones the smallest. */
-function bestShift(source: Plane, target: Plane): Homography {
+function bestShift(source: Plane, target: Plane, hidden: Hidden): Homography {
   const { width, height } = target;
   const reach = Math.max(1, Math.round(Math.max(width, height) / 8));
   let best = -Infinity;
   let [bx, by] = [0, 0];
   for (let dy = -reach; dy <= reach; dy++) {
     for (let dx = -reach; dx <= reach; dx++) {
-      const score = correlation(source, target, dx, dy) - 2e-3 * Math.hypot(dx, dy);
+      const score = correlation(source, target, dx, dy, hidden) - 2e-3 * Math.hypot(dx, dy);
       if (score > best) {
         best = score;
         [bx, by] = [dx, dy];
@@ -162,13 +184,15 @@ function bestShift(source: Plane, target: Plane): Homography {
   return identity.map((v, i) => (i === 2 ? bx / unit : i === 5 ? by / unit : v));
 }
 
-function correlation(source: Plane, target: Plane, dx: number, dy: number): number {
+function correlation(source: Plane, target: Plane, dx: number, dy: number, hidden: Hidden): number {
   const { width, height } = target;
   let [n, a, b, aa, bb, ab] = [0, 0, 0, 0, 0, 0];
   for (let y = Math.max(0, -dy); y < Math.min(height, height - dy); y++) {
     for (let x = Math.max(0, -dx); x < Math.min(width, width - dx); x++) {
-      const s = source.data[(y + dy) * width + x + dx];
-      const t = target.data[y * width + x];
+      const [q, p] = [(y + dy) * width + x + dx, y * width + x];
+      if (hidden.other?.[q] || hidden.shot?.[p]) continue;
+      const s = source.data[q];
+      const t = target.data[p];
       n++;
       a += s;
       b += t;
@@ -177,12 +201,20 @@ function correlation(source: Plane, target: Plane, dx: number, dy: number): numb
       ab += s * t;
     }
   }
+  if (n < 16) return 0;
   const spread = (aa - (a * a) / n) * (bb - (b * b) / n);
   return spread > 1e-12 ? (ab - (a * b) / n) / Math.sqrt(spread) : 0;
 }
 
 /** Gauss-Newton on the free numbers of the map, and gain and offset of brightness. */
-async function refine(source: Plane, target: Plane, start: Homography, free: number[], context: Context): Promise<Homography> {
+async function refine(
+  source: Plane,
+  target: Plane,
+  start: Homography,
+  free: number[],
+  context: Context,
+  hidden: Hidden,
+): Promise<Homography> {
   const { width, height } = target;
   const unit = Math.max(width, height) / 2;
   const step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
@@ -208,7 +240,8 @@ async function refine(source: Plane, target: Plane, start: Homography, free: num
     for (let y = 0; y < height; y += step) {
       for (let x = 0; x < width; x += step) {
         from.at(map, x, y);
-        if (from.inside) residual[used++] = Math.abs(gain * from.sample(source.data) + offset - target.data[y * width + x]);
+        if (from.inside && !isHidden(hidden, from, y * width + x))
+          residual[used++] = Math.abs(gain * from.sample(source.data) + offset - target.data[y * width + x]);
       }
     }
     if (used < 4 * count) return map;
@@ -219,7 +252,7 @@ async function refine(source: Plane, target: Plane, start: Homography, free: num
     for (let y = 0; y < height; y += step) {
       for (let x = 0; x < width; x += step) {
         from.at(map, x, y);
-        if (!from.inside) continue;
+        if (!from.inside || isHidden(hidden, from, y * width + x)) continue;
         const value = from.sample(source.data);
         const r = target.data[y * width + x] - gain * value - offset;
         if (Math.abs(r) >= cut) continue;
@@ -263,7 +296,7 @@ interface Exposure {
 }
 
 /** Exposure and white of the shot over the other picture's, from points that are neither dark nor clipped. */
-function exposure(other: Picture, shot: Picture, map: Homography): Exposure {
+function exposure(other: Picture, shot: Picture, map: Homography, hidden: Hidden = {}): Exposure {
   const from = new Lookup(other, shot);
   const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / 40_000)));
   const ratios = [0, 1, 2].map(() => new Float64Array(Math.ceil(shot.width / step) * Math.ceil(shot.height / step)));
@@ -274,8 +307,8 @@ function exposure(other: Picture, shot: Picture, map: Homography): Exposure {
   for (let y = 0; y < shot.height; y += step) {
     for (let x = 0; x < shot.width; x += step) {
       from.at(map, x, y);
-      if (!from.inside) continue;
       const p = y * shot.width + x;
+      if (!from.inside || isHidden(hidden, from, p)) continue;
       let all = true;
       for (let c = 0; c < 3; c++) {
         pair[c] = from.sample(sides[c].from);

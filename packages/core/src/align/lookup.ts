@@ -97,6 +97,11 @@ export class Lookup {
     out[2] = b;
   }
 
+  /** The pixel whose middle is nearest. */
+  get nearest(): number {
+    return this.p + (this.u > 0.5 ? this.right : 0) + (this.v > 0.5 ? this.down : 0);
+  }
+
   sample(data: Float32Array): number {
     const top = data[this.p] * (1 - this.u) + data[this.p + this.right] * this.u;
     const low = data[this.p + this.down] * (1 - this.u) + data[this.p + this.down + this.right] * this.u;

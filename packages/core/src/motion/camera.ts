@@ -1,4 +1,4 @@
-import { findAlignment } from '../align/align';
+import { findAlignment, type AlignOptions } from '../align/align';
 import { after, inPixels, inverse, mapped, noChange, type Projective } from '../align/projective';
 import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../context/context';
@@ -26,9 +26,10 @@ const side = 400;
  * The camera's way: each frame is brought over the middle one by a homography, or where that shows too little of the same, over its
  * neighbour on the way there.
  *
+ * @param hidden 1 where a frame shows the subject, which moves otherwise
  * @throws AbortError
  */
-export async function cameraPath(frames: Frames, context: Context): Promise<CameraPath> {
+export async function cameraPath(frames: Frames, context: Context, hidden?: (frame: number) => Promise<Uint8Array>): Promise<CameraPath> {
   const { count } = frames;
   const reference = Math.floor(count / 2);
   const middle = await frames.load(reference);
@@ -37,19 +38,23 @@ export async function cameraPath(frames: Frames, context: Context): Promise<Came
   const gain = Array.from({ length: count }, (): Triple => [1, 1, 1]);
   const fits = new Array<number>(count).fill(1);
   let done = 1;
+  const options = async (other: number, shot: number): Promise<AlignOptions> => ({
+    side,
+    ...(hidden && { hidden: { other: await hidden(other), shot: await hidden(shot) } }),
+  });
   for (const step of [1, -1]) {
     let last = middle;
     for (let i = reference + step; i >= 0 && i < count; i += step) {
       await pause(context, 'Following the camera', done++ / count);
       const frame = await frames.load(i);
-      const direct = await findAlignment(frame, middle, context, side);
+      const direct = await findAlignment(frame, middle, context, await options(i, reference));
       const back = inverse(inPixels(direct.homography, width, height));
       const beside = i - step;
       // From the second frame on a neighbour can tell when the reference was missed.
       if (direct.fits >= leastFit && near(back, toReference[beside], width, height)) {
         [toReference[i], gain[i], fits[i]] = [back, direct.gain, direct.fits];
       } else {
-        const found = await findAlignment(frame, last, context, side);
+        const found = await findAlignment(frame, last, context, await options(i, beside));
         toReference[i] = after(inverse(inPixels(found.homography, width, height)), toReference[beside]);
         gain[i] = found.gain.map((g, c) => g * gain[beside][c]) as Triple;
         fits[i] = found.fits;

@@ -29,7 +29,7 @@ const hiddenShare = 0.02;
 /** How far frames may be apart where they show the same ground, encoded. */
 const sameGround = 0.05;
 /** A ground that so few of the looked-at pixels' frames agree on is of no use, code values. */
-const mostDisagreement = 12;
+const mostDisagreement = 6;
 
 /**
  * Follows a subject through a clip: once roughly, which tells where the ground is hidden; then with the ground that the frames show
@@ -42,8 +42,10 @@ const mostDisagreement = 12;
 export async function followClip(frames: Frames, marks: readonly FrameMark[], context: Context): Promise<FollowedClip | undefined> {
   const rough = await sweep(frames, marks, roughSide, context);
   if (!rough) return undefined;
-  const path = await cameraPath(frames, context);
-  const found = await clipGround(frames, path, async (i) => hiddenBy(rough, i, path), context);
+  const size = await frames.load(0);
+  const hides = async (i: number): Promise<Uint8Array> => hiddenBy(rough, i, size);
+  const path = await cameraPath(frames, context, hides);
+  const found = await clipGround(frames, path, hides, context);
   const ground = found.disagreement < mostDisagreement ? found : undefined;
   const cut = await sweep(frames, marks, roughSide, context, async (i, own) =>
     ground ? toldBy(own, groundInFrame(ground, path, i), context) : undefined,
