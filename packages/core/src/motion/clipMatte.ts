@@ -10,6 +10,7 @@ import { maskAt } from '../raster/mask';
 import { resizePicture, resizePlane } from '../raster/resize';
 import { cameraPath, type CameraPath } from './camera';
 import { clipGround, groundInFrame, type ClipGround, type GroundInFrame } from './clipPlate';
+import { brightnessOf, broughtBy, opticalFlow, roundTrip } from './flow';
 import type { Frames } from './frames';
 import { maskOfRuns } from './runs';
 import { sweep, type FrameMark, type Sweep } from './sweep';
@@ -20,6 +21,8 @@ export interface FollowedClip {
   /** The ground, where enough frames show it to be of use. */
   ground?: ClipGround;
   cut: Sweep;
+  /** Frames that were solved last. */
+  solved: Map<number, Promise<Alone>>;
 }
 
 /** Longest side at which a subject is followed, px: its border is found at the frame's own size. */
@@ -50,7 +53,7 @@ export async function followClip(frames: Frames, marks: readonly FrameMark[], co
   const cut = await sweep(frames, marks, roughSide, context, async (i, own) =>
     ground ? toldBy(own, groundInFrame(ground, path, i), context) : undefined,
   );
-  return { path, ...(ground && { ground }), cut: cut! };
+  return { path, ...(ground && { ground }), cut: cut!, solved: new Map() };
 }
 
 /** What the subject of a rough sweep hides of a frame. */
@@ -76,13 +79,79 @@ async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: 
 /** Where the ground is fully known, so much less counts what was carried. */
 const mostTold = 0.8;
 
+/** A frame's opacity as it is solved by itself, and what flow is found on. */
+interface Alone {
+  product: MatteProduct;
+  brightness: Plane;
+}
+
+/** Solved frames that are kept, so that a step along the clip solves one. */
+const kept = 4;
+/** How much the frames beside a frame count in it, both together, where flow leads to them and opacity is not quite another there. */
+const besideShare = 0.67;
+const another = 1.0;
+/** A pixel that misses itself by more after going there and back is not believed, px. */
+const missed = 1;
+
 /**
- * Opacity of the subject in one frame, 0 to 1, of the frame's size, and the ground behind it where the clip shows it. Any frame can be had
- * on its own, and comes out the same.
+ * Opacity of the subject in one frame, 0 to 1, of the frame's size, and the ground behind it where the clip shows it. Opacity is
+ * steadied by that of the frames beside it, brought here by flow: an edge does not boil. Any frame can be had on its own, and comes out the same.
  *
  * @throws AbortError
  */
 export async function frameMatte(
+  frames: Frames,
+  clip: FollowedClip,
+  frame: number,
+  marks: readonly FrameMark[],
+  context: Context,
+): Promise<MatteProduct> {
+  const alone = (i: number): Promise<Alone> => {
+    const { solved } = clip;
+    const held = solved.get(i) ?? solvedAlone(frames, clip, i, marks, context);
+    solved.delete(i);
+    solved.set(i, held);
+    held.catch(() => solved.delete(i));
+    for (const old of solved.keys()) if (solved.size > kept) solved.delete(old);
+    return held;
+  };
+  const here = await alone(frame);
+  const others: Alone[] = [];
+  for (const i of [frame - 1, frame + 1]) if (i >= 0 && i < frames.count) others.push(await alone(i));
+  const { matte } = here.product;
+  const data = matte.data.slice();
+  const weight = new Float32Array(data.length).fill(1);
+  const pairs = others.flatMap((_, k) => [[0, k + 1] as const, [k + 1, 0] as const]);
+  const flows = await opticalFlow([here.brightness, ...others.map((o) => o.brightness)], pairs, context);
+  for (const [k, { product }] of others.entries()) {
+    const [there, back] = [flows[2 * k], flows[2 * k + 1]];
+    const was = broughtBy(there, product.matte).data;
+    const trip = roundTrip(there, back);
+    for (let p = 0; p < data.length; p++) {
+      const off = Math.abs(was[p] - matte.data[p]) / another;
+      if (trip[p] > missed || off >= 1 || off === 0) continue;
+      const w = (besideShare / 2 / (1 - besideShare)) * (1 - off * off);
+      data[p] += w * was[p];
+      weight[p] += w;
+    }
+  }
+  for (let p = 0; p < data.length; p++) data[p] /= weight[p];
+  return { ...here.product, matte: { ...matte, data } };
+}
+
+async function solvedAlone(
+  frames: Frames,
+  clip: FollowedClip,
+  frame: number,
+  marks: readonly FrameMark[],
+  context: Context,
+): Promise<Alone> {
+  const brightness = brightnessOf(await frames.load(frame), context);
+  return { brightness, product: await matteAlone(frames, clip, frame, marks, context) };
+}
+
+/** Opacity of a frame without those beside it. */
+async function matteAlone(
   frames: Frames,
   { path, ground, cut: rough }: FollowedClip,
   frame: number,
