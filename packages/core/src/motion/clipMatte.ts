@@ -50,10 +50,10 @@ export async function followClip(frames: Frames, marks: readonly FrameMark[], co
   const path = await cameraPath(frames, context, hides);
   const found = await clipGround(frames, path, hides, context);
   const ground = found.disagreement < mostDisagreement ? found : undefined;
-  const cut = await sweep(frames, marks, roughSide, context, async (i, own) =>
-    ground ? toldBy(own, groundInFrame(ground, path, i), context) : undefined,
-  );
-  return { path, ...(ground && { ground }), cut: cut!, solved: new Map() };
+  if (!ground) return { path, cut: rough, solved: new Map() };
+  const told = async (i: number, own: OpacityGround): Promise<Told> => toldBy(own, groundInFrame(ground, path, i), context);
+  const cut = await sweep(frames, marks, roughSide, context, told);
+  return { path, ground, cut: cut!, solved: new Map() };
 }
 
 /** What the subject of a rough sweep hides of a frame. */
