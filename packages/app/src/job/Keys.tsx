@@ -91,7 +91,7 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
         <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-20 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5"
+          className="fixed top-1/2 left-1/2 z-20 max-h-[94vh] w-96 -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
         >
           <Dialog.Title className="mb-3 text-base font-bold">Keys and working size</Dialog.Title>
           <dl className="mb-4">
