@@ -1,7 +1,7 @@
 // npm test: install what is missing, check types and style, run unit tests and browser tests, add the totals up.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { buildApplication, installBrowser, installPackages, root } from './setup.mjs';
 
 installPackages();
@@ -11,12 +11,29 @@ buildApplication();
 let passed = 0;
 let failed = 0;
 
-/** A check that counts as one. */
-function check(name, args, command = 'npx') {
-  const result = spawnSync(command, command === 'npx' ? ['--no-install', ...args] : args, { cwd: root, stdio: 'inherit' });
-  console.log(`${name}: ${result.status === 0 ? 'fine' : 'FAILED'}`);
-  if (result.status === 0) passed++;
+/** A check that counts as one; what it says is printed when it has ended. */
+async function check(name, args, command = 'npx') {
+  const child = spawn(command, command === 'npx' ? ['--no-install', ...args] : args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  const said = [];
+  child.stdout.on('data', (part) => said.push(part));
+  child.stderr.on('data', (part) => said.push(part));
+  const status = await new Promise((resolve) => {
+    child.on('error', () => resolve(1));
+    child.on('close', resolve);
+  });
+  if (status !== 0) process.stdout.write(Buffer.concat(said));
+  console.log(`${name}: ${status === 0 ? 'fine' : 'FAILED'}`);
+  if (status === 0) passed++;
   else failed++;
+}
+
+/** How long each suite took, the slowest ten of them. */
+function tellTimes(project, results) {
+  const times = results.map((r) => ({ name: relative(root, r.name), seconds: (r.endTime - r.startTime) / 1000 }));
+  const all = times.reduce((sum, t) => sum + t.seconds, 0);
+  console.log(`${project}: ${times.length} suites, ${Math.round(all)} s in all; the slowest:`);
+  for (const t of times.sort((x, y) => y.seconds - x.seconds).slice(0, 10))
+    console.log(`  ${t.seconds.toFixed(1).padStart(6)} s  ${t.name}`);
 }
 
 /** A Jest project; its own totals are read from its report. */
@@ -41,6 +58,7 @@ function suite(project) {
     const totals = JSON.parse(readFileSync(report, 'utf8'));
     passed += totals.numPassedTests;
     failed += totals.numFailedTests;
+    tellTimes(project, totals.testResults);
     // A suite that could not even begin has no tests to count.
     const broken = totals.numRuntimeErrorTestSuites;
     failed += broken;
@@ -53,10 +71,12 @@ function suite(project) {
 
 const only = process.argv[2];
 if (!only) {
-  check('types', ['tsc', '--noEmit']);
-  check('compiled code', ['scripts/compile.mjs', '--check'], 'node');
-  check('style', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.ritaglio/eslint']);
-  check('format', ['prettier', '--check', '--log-level', 'warn', '--cache', '--cache-location', 'node_modules/.ritaglio/prettier', '.']);
+  await Promise.all([
+    check('types', ['tsc', '--noEmit']),
+    check('compiled code', ['scripts/compile.mjs', '--check'], 'node'),
+    check('style', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.ritaglio/eslint']),
+    check('format', ['prettier', '--check', '--log-level', 'warn', '--cache', '--cache-location', 'node_modules/.ritaglio/prettier', '.']),
+  ]);
 }
 for (const project of ['unit', 'browser']) if (!only || only === project) suite(project);
 

@@ -34,6 +34,7 @@ export interface ClipMatteOptions extends Common {
   plate?: string;
   subject?: string;
   frames?: string;
+  rate?: number;
   out: string;
 }
 
@@ -55,7 +56,12 @@ export async function matteClip(o: ClipMatteOptions, path: string, params: Matte
     }
     tell('Frame', k + 1, wanted.length);
   }
-  return { frames: wanted.length, areas, ...figures(wanted) };
+  return { ...lastingOf(wanted.length, o.rate), areas, ...figures(wanted) };
+}
+
+/** How many frames, and how long they last where a rate is given. */
+export function lastingOf(frames: number, rate: number | undefined): Figures {
+  return { frames, ...(rate !== undefined && { seconds: frames / rate }) };
 }
 
 interface Mattes {
@@ -126,7 +132,7 @@ async function foundGround(
 
 /** Plates of all frames of a clip: from its own frames, or each by a fill. */
 export async function plateClip(
-  o: Common & { matte: string; frames?: string; grow: number | 'auto'; feather: number; out: string },
+  o: Common & { matte: string; frames?: string; rate?: number; grow: number | 'auto'; feather: number; out: string },
   path: string,
   fill: Fill | undefined,
   context: Context,
@@ -144,7 +150,7 @@ export async function plateClip(
     const { path: camera, ground } = await foundGround(clip, o.matte, context);
     await save(async (i) => groundInFrame(ground, camera, i).picture);
     const { photographed, disagreement } = ground;
-    return { frames: wanted.length, photographed, invented: 1 - photographed, disagreement, fits: Math.min(...camera.fits) };
+    return { ...lastingOf(wanted.length, o.rate), photographed, invented: 1 - photographed, disagreement, fits: Math.min(...camera.fits) };
   }
   const mattes = await mattesFrom(o.matte, clip, context);
   await save(async (i) => {
@@ -155,5 +161,5 @@ export async function plateClip(
     const params = { ...plainPlate, fill, grow: o.grow, feather: o.feather };
     return (await plate({ shot, behind, matte: opacity, photographed }, params, context)).plate;
   });
-  return { frames: wanted.length };
+  return lastingOf(wanted.length, o.rate);
 }

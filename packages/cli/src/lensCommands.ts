@@ -37,7 +37,7 @@ import {
 } from '@ritaglio/core';
 import { InvalidArgumentError, type Command } from 'commander';
 import { clipFrom, isClip, mattesFrom, outFolder, picturesFor, tell, wantedFrames } from './clips';
-import { groundOfClip } from './clipCommands';
+import { groundOfClip, lastingOf } from './clipCommands';
 import { command, contextOf, number, positive, run, type Common, type Figures } from './command';
 import { InputError, matteFrom, pictureFrom, savePicture } from './files';
 
@@ -140,7 +140,7 @@ async function composed(
 
 /** The same for every frame of a clip, with the grade of the middle one in all of them. */
 async function composeClip(
-  o: Common & ComposeOptions & { frames?: string; matte: string; plate?: string; background?: string; out: string },
+  o: Common & ComposeOptions & { frames?: string; rate?: number; matte: string; plate?: string; background?: string; out: string },
   path: string,
   context: Context,
 ): Promise<Figures> {
@@ -167,7 +167,7 @@ async function composeClip(
     await savePicture(join(out, `${clip.names[i]}.png`), (await one(i, grade)).picture);
     tell('Frame', k + 1, wanted.length);
   }
-  return { frames: wanted.length };
+  return lastingOf(wanted.length, o.rate);
 }
 
 /** The commands that blur, lay together, match and measure. */
@@ -197,10 +197,10 @@ export function addLensCommands(): void {
     .option('--subject-distance <m>', 'distance of the subject; default the focus', positive)
     .option('--no-match', 'leave cast and tone as they are')
     .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
-    .option('--rate <n>', 'frames a second of a clip', positive)
+    .option('--rate <n>', 'frames a second of a clip: the figures then tell how long it lasts', positive)
     .requiredOption('--out <file>', 'the finished picture; of a clip a folder')
     .action(
-      run<Common & ComposeOptions & { frames?: string; matte: string; plate?: string; background?: string; out: string }>(
+      run<Common & ComposeOptions & { frames?: string; rate?: number; matte: string; plate?: string; background?: string; out: string }>(
         async (o, shotPath) => {
           const context = contextOf(o);
           if (await isClip(shotPath)) return composeClip(o, shotPath, context);

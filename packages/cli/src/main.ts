@@ -42,7 +42,7 @@ command('matte <shot>', 'opacity of the subject from marks; of a picture, or of 
   .option('--plate <file>', 'photographed plate for a difference matte')
   .option('--subject <file>', 'also write the subject with its edge colour; of a clip a folder')
   .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
-  .option('--rate <n>', 'frames a second of a clip', positive)
+  .option('--rate <n>', 'frames a second of a clip: the figures then tell how long it lasts', positive)
   .requiredOption('--out <file>', 'the matte, 16-bit PNG; of a clip a folder')
   .action(
     run<ClipMatteOptions & { garbage?: string; screen?: string }>(async (o, shotPath) => {
@@ -110,10 +110,10 @@ command('plate <shot>', 'the shot with the subject gone; of a picture, or of a f
   .option('--source <file>', 'region to borrow from')
   .option('--reference <file>', 'photographed plate')
   .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')
-  .option('--rate <n>', 'frames a second of a clip', positive)
+  .option('--rate <n>', 'frames a second of a clip: the figures then tell how long it lasts', positive)
   .requiredOption('--out <file>', 'the plate; of a clip a folder')
   .action(
-    run<Common & PlateOptions & { matte: string; source?: string; reference?: string; frames?: string; out: string }>(
+    run<Common & PlateOptions & { matte: string; source?: string; reference?: string; frames?: string; rate?: number; out: string }>(
       async (o, shotPath) => {
         const context = contextOf(o);
         if (await isClip(shotPath)) {
