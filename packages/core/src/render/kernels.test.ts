@@ -5,9 +5,11 @@ import { edgeColour } from '../matte/edgeColour';
 import { noTrim } from '../matte/trim';
 import type { Mark } from '../matte/marks';
 import { matte, matteGround, matteOn } from '../matte/matte';
+import { brightnessOf, opticalFlow } from '../motion/flow';
 import { patchFill } from '../plate/patchFill';
 import { withOpacity } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
+import { ballFrame } from '../testing/clips';
 import { halfCrew } from '../testing/crew';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
 import { join, kernels } from './kernels';
@@ -46,6 +48,11 @@ const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
     const hole = softDisc(w, h, 140, 110, 40, 3);
     const allowed = planeFrom(w, h, (x, y) => (hole.data[y * w + x] > 0 ? 0 : 1));
     return (await patchFill(card, hole, allowed, 1, context)).picture.g;
+  },
+  'flow between two frames': async (context) => {
+    const frames = [40, 47].map((x) => brightnessOf(ballFrame(120, 80, { x, y: 40, radius: 18 }).picture, context));
+    const [there, back] = await opticalFlow(frames, [[0, 1], [1, 0]], context); // prettier-ignore
+    return Float32Array.from([...there.u, ...back.v]);
   },
 };
 const ball = ballScene(260, 200, 5);
