@@ -47,7 +47,8 @@ function suite(project) {
     project,
     '--json',
     `--outputFile=${report}`,
-    ...(project === 'browser' ? ['--runInBand'] : []),
+    // A browser computes on all cores by itself.
+    ...(project === 'browser' ? ['--runInBand'] : ['--maxWorkers=100%']),
   ];
   const result = spawnSync('npx', args, {
     cwd: root,
