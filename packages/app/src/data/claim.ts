@@ -12,7 +12,7 @@ export interface Claim {
 export interface Claimant {
   /** This tab writes from now on. What others have written is on the disk; it must be read first. */
   begin: () => Promise<void>;
-  /** This tab must let go: what is still to be written is written before this settles. */
+  /** This tab must let go, and takes no more changes: what is still to be written is written before this settles. */
   end: () => Promise<void>;
   /** This tab writes or looks on from now on, or another tab has kept something. */
   changed: (writing: boolean) => void;
@@ -67,19 +67,18 @@ export async function claimJob(id: string, claimant: Claimant, tabs: Tabs = brow
       began?.();
     });
   };
-  const ended = (): void => {
-    letGo = undefined;
-    if (!writing) return;
+  /** Takes no more changes; then writes what is left. */
+  const finish = async (): Promise<void> => {
     writing = false;
     claimant.changed(writing);
+    await claimant.end().catch(() => undefined);
+    letGo?.();
   };
   const until = (request: Promise<unknown>): void => {
-    request.then(ended, async (error: unknown) => {
+    request.then(undefined, async (error: unknown) => {
       // Taken away by another tab; a wait that was broken off for another is none.
       if (!(error instanceof DOMException) || error.name !== 'AbortError' || !writing) return;
-      await claimant.end().catch(() => undefined);
-      letGo?.();
-      ended();
+      await finish();
       if (!closed) wait();
     });
   };
@@ -92,14 +91,8 @@ export async function claimJob(id: string, claimant: Claimant, tabs: Tabs = brow
   channel.onmessage = ({ data }: MessageEvent<{ kind: string }>) => {
     if (data.kind === 'changed' && !writing) claimant.changed(writing);
     if (data.kind === 'let go' && writing) {
-      void claimant
-        .end()
-        .catch(() => undefined)
-        .then(() => {
-          letGo?.();
-          // Behind the one that asked.
-          setTimeout(() => !closed && wait(), 50);
-        });
+      // Waits behind the one that asked.
+      void finish().then(() => setTimeout(() => !closed && wait(), 50));
     }
   };
   if (!tabs.locks) {
