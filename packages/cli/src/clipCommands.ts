@@ -3,12 +3,12 @@ import {
   cameraPath,
   clipGround,
   edgeColour,
-  encodeSrgb,
   findScreen,
   followClip,
   frameMatte,
   groundInFrame,
   grownMask,
+  hexOf,
   maskOf,
   matteGround,
   matteOn,
@@ -74,7 +74,7 @@ async function followed(o: ClipMatteOptions, clip: NumberedClip, context: Contex
   const found = await followClip(clip.frames, marks, context);
   if (!found) throw new InputError(`“${o.marks}” has no inside mark: nothing says what the subject is.`);
   return {
-    matteOf: (i) => frameMatte(clip.frames, found, i, marks, context),
+    matteOf: (i) => frameMatte(found, i, context),
     figures: (wanted) => {
       const certainty = wanted.map((i) => found.cut.certainty[i]);
       const least = certainty.indexOf(Math.min(...certainty));
@@ -98,9 +98,7 @@ async function eachByItself(o: ClipMatteOptions, { frames }: NumberedClip, param
 async function screenOf({ count, load }: NumberedClip['frames']): Promise<string> {
   for (let i = 0; i < count; i++) {
     const found = findScreen(await load(i));
-    if (!found) continue;
-    const code = (v: number): string => Math.round(255 * encodeSrgb(Math.min(1, Math.max(0, v)))).toString(16).padStart(2, '0'); // prettier-ignore
-    return `#${found.colour.map(code).join('')}`;
+    if (found) return hexOf(...found.colour);
   }
   throw new InputError('No frame has a coloured screen that can be found: give its colour as #rrggbb.');
 }

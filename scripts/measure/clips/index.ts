@@ -128,7 +128,7 @@ for (const clip of await trueClips()) {
   const ours: Plane[] = [];
   const overlaps: number[] = [];
   for (let i = 0; i < frames.count; i++) {
-    ours.push((await frameMatte(frames, followed, i, clip.marks, context)).matte);
+    ours.push((await frameMatte(followed, i, context)).matte);
     overlaps.push(overlap(ours[i].data, (await clip.truth(i)).data));
   }
   const seconds = (performance.now() - start) / 1000 / frames.count;

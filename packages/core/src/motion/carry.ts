@@ -24,7 +24,7 @@ const movingWeight = 1.5;
 const doubtful = 0.3;
 
 /** How much it counts what else is known of a frame. */
-const toldWeight = 2;
+export const toldWeight = 2;
 /** Evidence beyond which a pixel may be otherwise than it was carried. */
 const plain = 3;
 

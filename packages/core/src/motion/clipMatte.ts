@@ -5,7 +5,7 @@ import { borderOf, enlarge, type RoughCut } from '../matte/roughCut';
 import { undecided, undecidedBand } from '../matte/undecided';
 import { cutAround, type Told } from './carry';
 import { grownMask } from '../raster/morphology';
-import { makePlane, type Plane } from '../raster/plane';
+import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { maskAt } from '../raster/mask';
 import { resizePicture, resizePlane } from '../raster/resize';
 import { cameraPath, type CameraPath } from './camera';
@@ -17,6 +17,8 @@ import { sweep, type FrameMark, type Sweep } from './sweep';
 
 /** A clip whose subject has been followed: opacity of any frame can be had. */
 export interface FollowedClip {
+  frames: Frames;
+  marks: readonly FrameMark[];
   path: CameraPath;
   /** The ground, where enough frames show it to be of use. */
   ground?: ClipGround;
@@ -50,10 +52,10 @@ export async function followClip(frames: Frames, marks: readonly FrameMark[], co
   const path = await cameraPath(frames, context, hides);
   const found = await clipGround(frames, path, hides, context);
   const ground = found.disagreement < mostDisagreement ? found : undefined;
-  if (!ground) return { path, cut: rough, solved: new Map() };
+  if (!ground) return { frames, marks, path, cut: rough, solved: new Map() };
   const told = async (i: number, own: OpacityGround): Promise<Told> => toldBy(own, groundInFrame(ground, path, i), context);
   const cut = await sweep(frames, marks, roughSide, context, told);
-  return { path, ground, cut: cut!, solved: new Map() };
+  return { frames, marks, path, ground, cut: cut!, solved: new Map() };
 }
 
 /** What the subject of a rough sweep hides of a frame. */
@@ -68,12 +70,19 @@ function known({ seen, looks, apart }: GroundInFrame): Plane {
   return { ...seen, data };
 }
 
-/** What the ground tells in a frame. */
-async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: Context): Promise<Told> {
+/** What the ground tells in a frame: itself, and how far it is known, at the size at which opacity is solved. */
+interface ToldByGround extends Told {
+  behind: Picture;
+  trust: Float32Array;
+}
+
+async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: Context): Promise<ToldByGround> {
   const { width, height } = light;
   const trust = resizePlane(known(ground), width, height);
-  const evidence = await plateEvidence(light, resizePicture(ground.picture, width, height), trust, plainDifference, context);
-  return { evidence: evidence.map((e, p) => e * trust.data[p]), rest: trust.data.map((t) => 1 - mostTold * t) };
+  const behind = resizePicture(ground.picture, width, height);
+  const evidence = await plateEvidence(light, behind, trust, plainDifference, context);
+  const { data } = trust;
+  return { behind, trust: data, evidence: evidence.map((e, p) => e * data[p]), rest: data.map((t) => 1 - mostTold * t) };
 }
 
 /** Where the ground is fully known, so much less counts what was carried. */
@@ -99,16 +108,10 @@ const missed = 1;
  *
  * @throws AbortError
  */
-export async function frameMatte(
-  frames: Frames,
-  clip: FollowedClip,
-  frame: number,
-  marks: readonly FrameMark[],
-  context: Context,
-): Promise<MatteProduct> {
+export async function frameMatte(clip: FollowedClip, frame: number, context: Context): Promise<MatteProduct> {
   const alone = (i: number): Promise<Alone> => {
     const { solved } = clip;
-    const held = solved.get(i) ?? solvedAlone(frames, clip, i, marks, context);
+    const held = solved.get(i) ?? solvedAlone(clip, i, context);
     solved.delete(i);
     solved.set(i, held);
     held.catch(() => solved.delete(i));
@@ -117,7 +120,7 @@ export async function frameMatte(
   };
   const here = await alone(frame);
   const others: Alone[] = [];
-  for (const i of [frame - 1, frame + 1]) if (i >= 0 && i < frames.count) others.push(await alone(i));
+  for (const i of [frame - 1, frame + 1]) if (i >= 0 && i < clip.frames.count) others.push(await alone(i));
   const { matte } = here.product;
   const data = matte.data.slice();
   const weight = new Float32Array(data.length).fill(1);
@@ -139,34 +142,25 @@ export async function frameMatte(
   return { ...here.product, matte: { ...matte, data } };
 }
 
-async function solvedAlone(
-  frames: Frames,
-  clip: FollowedClip,
-  frame: number,
-  marks: readonly FrameMark[],
-  context: Context,
-): Promise<Alone> {
-  const brightness = brightnessOf(await frames.load(frame), context);
-  return { brightness, product: await matteAlone(frames, clip, frame, marks, context) };
+async function solvedAlone(clip: FollowedClip, frame: number, context: Context): Promise<Alone> {
+  const shot = await clip.frames.load(frame);
+  return { brightness: brightnessOf(shot, context), product: await matteAlone(shot, clip, frame, context) };
 }
 
 /** Opacity of a frame without those beside it. */
 async function matteAlone(
-  frames: Frames,
-  { path, ground, cut: rough }: FollowedClip,
+  shot: Picture,
+  { marks, path, ground, cut: rough }: FollowedClip,
   frame: number,
-  marks: readonly FrameMark[],
   context: Context,
 ): Promise<MatteProduct> {
-  const shot = await frames.load(frame);
   const own = await opacityGround(shot, context);
   const lab = own.levels[own.levels.length - 1];
   const { width, height } = lab;
   const n = width * height;
-  const label = enlarge({ label: maskOfRuns(rough.labels[frame]), width: rough.width, height: rough.height }, width, height);
-  if (!label.includes(1))
-    return { matte: makePlane(shot.width, shot.height), solved: 0, ...(ground && { behind: groundInFrame(ground, path, frame).picture }) };
   const here = ground && groundInFrame(ground, path, frame);
+  const label = enlarge({ label: maskOfRuns(rough.labels[frame]), width: rough.width, height: rough.height }, width, height);
+  if (!label.includes(1)) return { matte: makePlane(shot.width, shot.height), solved: 0, ...(here && { behind: here.picture }) };
   const told = here && (await toldBy(own, here, context));
   const still = { free: new Uint8Array(n), evidence: new Float32Array(n) };
   const drawn = marks.filter((m) => m.frame === frame);
@@ -175,9 +169,8 @@ async function matteAlone(
   const state = await undecidedBand(cut, lab, reach, context);
   const guess = await guessBySmall(own, state, context);
   if (!here || !told) return opacityIn(own, state, guess, { rounds: 8 }, context);
-  const behind = resizePicture(here.picture, width, height);
-  const trust = resizePlane(known(here), width, height).data;
-  openBefore(state, cut, told, await stateBeforePlate(own.light, behind, cut.label, context), reach, trust);
+  const { behind, trust } = told;
+  openBefore(state, cut, told, await stateBeforePlate(own.light, behind, cut.label, context), reach);
   const before = await guessBeforePlate(own.light, behind, state, context);
   for (let p = 0; p < trust.length; p++) {
     guess.opacity.data[p] += trust[p] * (before.opacity.data[p] - guess.opacity.data[p]);
@@ -190,15 +183,14 @@ async function matteAlone(
 function openBefore(
   state: Uint8Array,
   { label, said, width, height }: RoughCut,
-  told: Told,
+  { evidence, trust }: ToldByGround,
   before: Uint8Array,
   reach: number,
-  trust: Float32Array,
 ): void {
   const near = grownMask(borderOf(label, width, height), width, height, reach);
   const against = new Uint8Array(label.length);
   for (let p = 0; p < label.length; p++) {
-    const e = told.evidence[p];
+    const e = evidence[p];
     if (label[p] ? e < -gap : near[p] && e > strand) against[p] = 1;
   }
   const doubtful = grownMask(against, width, height, 1.5);

@@ -91,9 +91,7 @@ const marks: FrameMark[] = [
 test('a subject marked on one frame is followed to all, better than each frameâ€™s neighbour; any frame alone is the same', async () => {
   const { frames, of } = rolling(true);
   const followed = (await followClip(frames, marks, plainContext()))!;
-  const mattes = await Promise.all(
-    Array.from({ length: count }, async (_, i) => (await frameMatte(frames, followed, i, marks, plainContext())).matte),
-  );
+  const mattes = await Promise.all(Array.from({ length: count }, async (_, i) => (await frameMatte(followed, i, plainContext())).matte));
   for (let i = 0; i < count; i++) {
     const truth = of(i).matte.data;
     const off = mattes[i].data.reduce((sum, a, p) => sum + Math.abs(a - truth[p]), 0);
@@ -102,7 +100,7 @@ test('a subject marked on one frame is followed to all, better than each frameâ€
     expect(followed.cut.certainty[i]).toBeGreaterThan(0.5);
   }
   const again = (await followClip(frames, marks, plainContext()))!;
-  expect((await frameMatte(frames, again, 7, marks, plainContext())).matte.data).toEqual(mattes[7].data);
+  expect((await frameMatte(again, 7, plainContext())).matte.data).toEqual(mattes[7].data);
 });
 
 test('a mark on another frame corrects it; without an inside mark nothing is said', async () => {
@@ -112,7 +110,7 @@ test('a mark on another frame corrects it; without an inside mark nothing is sai
   // The ball's right half is said not to be subject, in the last frame.
   const half: FrameMark = { kind: 'outside', radius: 9, points: [[120, 36], [120, 70]], frame: 8 }; // prettier-ignore
   const followed = (await followClip(frames, [...marks, half], plainContext()))!;
-  const { matte } = await frameMatte(frames, followed, 8, [...marks, half], plainContext());
+  const { matte } = await frameMatte(followed, 8, plainContext());
   expect(matte.data[52 * width + 120]).toBe(0);
   expect(matte.data[52 * width + 98]).toBeGreaterThan(0.9);
   expect(of(8).matte.data[52 * width + 120]).toBe(1);

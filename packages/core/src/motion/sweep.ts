@@ -4,7 +4,7 @@ import { closesSubject, type Mark } from '../matte/marks';
 import { opacityGround, type OpacityGround } from '../matte/matte';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import type { Picture, Plane } from '../raster/plane';
-import { cutCarried, type Sides, type Told } from './carry';
+import { cutCarried, toldWeight, type Sides, type Told } from './carry';
 import { brightnessOf, opticalFlow } from './flow';
 import type { Frames } from './frames';
 import { carriedFrom, type Carried } from './layers';
@@ -134,17 +134,17 @@ export async function sweep(
   }
 
   async function cutMarked(ground: OpacityGround, own: Mark[], what: Carried | undefined, told?: Told): Promise<RoughCut> {
+    // Without an inside mark of its own a frame is cut where it was carried, and marks are hard.
+    if (what && !own.some(closesSubject)) return cutCarried(ground, sides, what, own, reachOf(ground), context, told);
     const scales = ground.ratios.map((r) => r * context.scale);
     const [small] = ground.levels;
     const large = ground.levels[ground.levels.length - 1];
     const place = new Float32Array(large.width * large.height);
     for (let p = 0; p < place.length; p++) {
-      place[p] = (what ? priorWeight * what.trust[p] * (2 * what.chance[p] - 1) : 0) + 2 * (told?.evidence[p] ?? 0);
+      place[p] = (what ? priorWeight * what.trust[p] * (2 * what.chance[p] - 1) : 0) + toldWeight * (told?.evidence[p] ?? 0);
     }
     const prior = { place: resizePlane({ width: large.width, height: large.height, data: place }, small.width, small.height).data };
     const memory = await cutMemory(ground.levels, context);
-    // Without an inside mark of its own a frame is cut where it was carried, and marks are hard.
-    if (what && !own.some(closesSubject)) return cutCarried(ground, sides, what, own, reachOf(ground), context, told);
     return roughCut(ground.levels, scales, own, context, memory, prior);
   }
 
