@@ -52,7 +52,7 @@ export default tseslint.config(
             // What a match finds is a grade.
             allow('core-match', ['core-grade']),
             // The recipe is made of the stages' own parameters.
-            allow('core-recipe', ['core-recipe', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
+            allow('core-recipe', ['core-recipe', 'core-colour', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
             allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages, 'motion'].map((l) => `core-${l}`)]),
             allow(
               'core-index',

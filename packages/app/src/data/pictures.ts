@@ -1,4 +1,6 @@
+import { FormatError, readHeader } from '@ritaglio/formats';
 import { renderer } from '../worker/renderer';
+import { handOn, lookAt } from './firstLook';
 import { store, type KeptPicture } from './store';
 
 /** A file that was refused, with a sentence. */
@@ -11,11 +13,29 @@ export async function keepPicture(name: string, blob: Blob): Promise<KeptPicture
   const id = await contentHash(blob);
   const known = await store.pictures.get(id);
   if (known) return known;
-  const facts = await renderer().inspect(name, blob);
+  const facts = (await quickFacts(id, name, blob)) ?? (await renderer().inspect(name, blob));
   if ('refusal' in facts) throw new Refused(facts.refusal);
   const picture = { id, name, blob, ...facts };
   await store.pictures.put(picture);
   return picture;
+}
+
+/** Enough of a file to hold its header. */
+const headBytes = 1 << 20;
+
+/** A JPEG has nothing to be looked into but its size: the browser reads it, and the picture is there at once. */
+async function quickFacts(id: string, name: string, blob: Blob): Promise<Pick<KeptPicture, 'width' | 'height' | 'notes'> | undefined> {
+  if (typeof createImageBitmap !== 'function') return undefined;
+  try {
+    if (readHeader(name, new Uint8Array(await blob.slice(0, headBytes).arrayBuffer())).kind !== 'jpeg') return undefined;
+    const { bitmap, scale, width, height } = await lookAt(blob);
+    handOn(id, { bitmap, scale });
+    return { width, height, notes: [] };
+  } catch (error) {
+    // What is wrong with it the renderer tells as well, and better than the browser.
+    if (error instanceof FormatError || error instanceof DOMException) return undefined;
+    throw error;
+  }
 }
 
 async function contentHash(blob: Blob): Promise<string> {

@@ -84,7 +84,7 @@ function Message({ children }: { children: React.ReactNode }) {
 }
 
 function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
-  const products = useProducts(job);
+  const products = useProducts(job, step);
   const value = useMemo(() => ({ job, products }), [job, products]);
   const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
   usePrints(job, products);

@@ -3,12 +3,16 @@ import * as Comlink from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { givePictures } from '../worker/givePictures';
-import type { Figures, Request, Shown, ViewName } from '../worker/protocol';
+import type { Figures, Reach, Request, Shown, ViewName } from '../worker/protocol';
 import { renderer, RendererStopped, whileAlive } from '../worker/renderer';
 import { Refused } from '../data/refused';
 import { toast } from 'sonner';
 import { refuse } from '../ui/refuse';
+import { openSubject } from './edit';
 import type { OpenJob } from './jobStore';
+import { firstLook } from '../data/firstLook';
+import { reaches, reachFor } from './reach';
+import type { Step } from './steps';
 import { useView, type PictureChoice } from './viewStore';
 import { workingSide } from './workingSide';
 
@@ -43,32 +47,51 @@ const draftSide = 450;
 /** So many times it is tried again. */
 const most = 2;
 
+/** What is not looked at gets small prints after so long a rest, ms. */
+const restBeforePrints = 3000;
+/** A picture that was replaced may still be on its way to the screen for so long, ms. */
+const closeAfter = 4000;
+
+const letGo = (shown: Shown | undefined): void => void (shown && setTimeout(() => shown.bitmap.close(), closeAfter));
+
+/** What is to be worked out. */
+interface Asked {
+  recipe: Recipe;
+  /** Something is being dragged: a draft will do. */
+  dragging: boolean;
+  reach: Reach;
+  /** Small prints of what is not looked at. */
+  prints?: boolean;
+}
+
 function needed(picture: PictureChoice): ViewName {
   return picture === 'shot' ? 'subject' : picture;
 }
 
 /**
- * Keeps the products in step with the recipe: a draft while something is dragged, a draft and then the sharp answer
- * once it is let go. A newer change cancels an older one.
+ * Keeps what is looked at in step with the recipe: a draft while something is dragged, a draft and then the sharp answer
+ * once it is let go. A newer change cancels an older one. What the open step does not show is made when it is looked at; after
+ * a rest it gets small prints.
  */
-export function useProducts(job: OpenJob): Products {
+export function useProducts(job: OpenJob, step: Step): Products {
   const [shown, setShown] = useState<Products['shown']>({});
   const [figures, setFigures] = useState<Figures>({});
   const [scopes, setScopes] = useState<Scope[]>([]);
   const [madeOf, setMadeOf] = useState<Partial<Record<ViewName | keyof Figures, Recipe>>>({});
   const [progress, setProgress] = useState<Progress>();
-  const [settledFor, setSettledFor] = useState<Recipe>();
+  const [settledFor, setSettledFor] = useState<{ recipe: Recipe; reach: Reach }>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
   const recipe = useStore(job.store, (s) => s.draft ?? s.recipe);
   const dragging = useStore(job.store, (s) => s.draft !== undefined);
-  const queue = useRef<{ running?: 'draft' | 'sharp'; next?: { recipe: Recipe; dragging: boolean }; gone: boolean }>({ gone: false });
+  const reach = useView((s) => reachFor(step, s));
+  const queue = useRef<{ running?: 'draft' | 'sharp'; next?: Asked; gone: boolean }>({ gone: false });
 
   /** How many times the renderer has stopped over what is asked for: each time it is tried at half the size. */
   const fallen = useRef(0);
   const run = useCallback(async () => {
     const q = queue.current;
     while (q.next && !q.gone) {
-      const { recipe: wanted, dragging: drafting } = q.next;
+      const { recipe: wanted, dragging: drafting, reach: looked, prints = false } = q.next;
       q.next = undefined;
       q.running = drafting ? 'draft' : 'sharp';
       const longest = Math.max(wanted.frame.width, wanted.frame.height);
@@ -77,8 +100,10 @@ export function useProducts(job: OpenJob): Products {
         recipe: wanted,
         subject: useView.getState().subject,
         first: needed(useView.getState().picture),
+        reach: looked,
+        prints,
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
-        scales: drafting ? scales.slice(0, 1) : scales,
+        scales: drafting || prints ? scales.slice(0, 1) : scales,
       };
       const began = performance.now();
       try {
@@ -89,17 +114,21 @@ export function useProducts(job: OpenJob): Products {
             if (q.gone) return;
             if (answer.kind === 'progress') {
               const elapsed = performance.now() - began;
-              if (elapsed > 300) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
+              if (elapsed > 300 && !prints) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
             } else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
             else if (answer.kind === 'scopes') setScopes(answer.scopes);
-            else setShown((old) => ({ ...old, [answer.shown.view]: answer.shown }));
+            else
+              setShown((old) => {
+                letGo(old[answer.shown.view]);
+                return { ...old, [answer.shown.view]: answer.shown };
+              });
             const made = answer.kind === 'figures' ? Object.keys(answer.figures) : answer.kind === 'shown' ? [answer.shown.view] : [];
             if (made.length > 0) setMadeOf((old) => ({ ...old, ...Object.fromEntries(made.map((name) => [name, wanted])) }));
           }),
         );
         const finished = await whileAlive(working);
         fallen.current = 0;
-        if (finished && !drafting) setSettledFor(wanted);
+        if (finished && !drafting && !prints) setSettledFor({ recipe: wanted, reach: request.reach });
       } catch (error) {
         if (!(error instanceof RendererStopped)) refuse(error);
         else if (q.gone) return;
@@ -108,7 +137,7 @@ export function useProducts(job: OpenJob): Products {
           setStoppedFor(wanted);
         } else {
           toast(`What computes has stopped (${error.message}); it was started again, at a smaller size. Nothing of the job is lost.`);
-          q.next ??= { recipe: wanted, dragging: false };
+          q.next ??= { recipe: wanted, dragging: false, reach: looked };
         }
       }
       q.running = undefined;
@@ -117,7 +146,7 @@ export function useProducts(job: OpenJob): Products {
   }, []);
 
   const ask = useCallback(
-    (next: { recipe: Recipe; dragging: boolean }) => {
+    (next: Asked) => {
       const q = queue.current;
       q.next = next;
       if (!q.running) void run();
@@ -138,7 +167,25 @@ export function useProducts(job: OpenJob): Products {
 
   const against = useView((s) => s.against);
   const subject = useView((s) => s.subject);
-  useEffect(() => ask({ recipe, dragging }), [recipe, dragging, against, subject, ask]);
+  useEffect(() => ask({ recipe, dragging, reach }), [recipe, dragging, against, subject, reach, ask]);
+
+  const settled = settledFor?.recipe === recipe && reaches.indexOf(settledFor.reach) >= reaches.indexOf(reach);
+  useEffect(() => {
+    if (!settled || reach === 'finished' || dragging) return;
+    const timer = setTimeout(() => !queue.current.running && ask({ recipe, dragging: false, reach, prints: true }), restBeforePrints);
+    return () => clearTimeout(timer);
+  }, [settled, reach, dragging, recipe, ask]);
+
+  const { shot } = openSubject(recipe, subject);
+  useEffect(() => {
+    let gone = false;
+    void firstLook(shot).then((look) => {
+      if (look && !gone) setShown((old) => (old.shot ? old : { ...old, shot: { view: 'shot', ...look } }));
+    });
+    return () => {
+      gone = true;
+    };
+  }, [shot]);
 
   const cancel = useCallback(() => {
     queue.current.next = undefined;
@@ -147,9 +194,9 @@ export function useProducts(job: OpenJob): Products {
   }, [job]);
   const resume = useCallback(() => {
     setStoppedFor(undefined);
-    ask({ recipe: job.store.getState().recipe, dragging: false });
-  }, [ask, job]);
+    ask({ recipe: job.store.getState().recipe, dragging: false, reach });
+  }, [ask, job, reach]);
 
   const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
-  return { shown, figures, scopes, progress, settled: settledFor === recipe, isOld, stopped: stoppedFor === recipe, cancel, resume };
+  return { shown, figures, scopes, progress, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };
 }

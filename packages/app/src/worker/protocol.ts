@@ -73,6 +73,9 @@ export type Answer =
   | { kind: 'scopes'; scopes: Scope[] }
   | { kind: 'progress'; what: string; fraction: number; sharp: boolean };
 
+/** How far the line is walked for what is looked at: to the cut, to the plate, or to the finished picture. */
+export type Reach = 'cut' | 'plate' | 'finished';
+
 /** What the interface wants to see. */
 export interface Request {
   recipe: Recipe;
@@ -82,6 +85,10 @@ export interface Request {
   first: ViewName;
   /** Worked out as well, which otherwise is not. */
   also?: ViewName[];
+  /** How far the line is worked out beyond it: nothing that is not looked at is made. */
+  reach: Reach;
+  /** Only small prints of what is not looked at yet, without figures. */
+  prints?: boolean;
   /** Scales to answer at, coarse to fine. */
   scales: number[];
 }

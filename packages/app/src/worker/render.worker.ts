@@ -1,98 +1,65 @@
 import {
-  contoursOf,
-  fromSamples,
   gapsLike,
-  hexOf,
-  luminanceOf,
   isAbort,
-  matteFigures,
+  luminanceOf,
+  matteSamples16,
+  meanColour,
   measureBlur,
   measureTone,
-  meanColour,
-  meanOf,
-  pictureOfMatte,
   pointedSubject,
   ProductMemory,
   rasterRegions,
   render,
-  resizePicture,
-  scaledSize,
   scopesOf,
-  snapped,
-  straightened,
   toRgba8,
-  matteSamples16,
   toSamples16,
-  waysAlong,
-  pathTo,
   withOpacity,
   type Card,
   type Context,
-  type Contours,
   type Mark,
-  type MatteGround,
   type MeasuredBlur,
   type Picture,
-  type PictureSource,
   type Recipe,
   type Region,
-  type Samples,
   type Tone,
   type Want,
-  type Ways,
 } from '@ritaglio/core';
-import { FormatError, fonts, letterOutlines, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
+import { FormatError, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec } from './browserCodec';
 import { browserCrew } from './browserCrew';
 import { fontFiles } from './fontFiles';
-import { clippedShare, dimmed, dotted, greyOf, outOfRange } from './veils';
-import type { Answer, ExportOptions, Figures, Likeness, PictureFacts, Reference, Refusal, Request, ViewName } from './protocol';
+import { PictureShelf } from './pictureShelf';
+import type { Answer, ExportOptions, Likeness, PictureFacts, Reach, Reference, Refusal, Request, ViewName } from './protocol';
+import { Tracing } from './tracing';
+import { figuresOf, printed, viewOf, views, type Wanted } from './views';
 
 type Listener = (answer: Answer) => void;
-type Wanted = Pick<Request, 'recipe' | 'subject'>;
 
-/** The order in which the line is worked out after what is looked at: first what the cut is judged by, then the rest. */
-const cut: ViewName[] = ['shot', 'matte', 'band', 'subject'];
-const rest: ViewName[] = ['plate', 'background', 'finished', 'beyond', 'showing', 'left', 'distances'];
+const reaches: readonly Reach[] = ['cut', 'plate', 'finished'];
+
+/** Bytes that products and decoded pictures may take: a share of what the device says it has, 4 GB where it does not say. */
+const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 4;
+const forProducts = Math.min(700e6, device * 120e6);
+const forPictures = Math.min(400e6, device * 60e6);
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
-  private readonly files = new Map<string, { name: string; blob: Blob }>();
-  private readonly decoded = new Map<string, Samples>();
-  private readonly faces = new Map<string, Uint8Array>();
-  private readonly memory = new ProductMemory(700e6);
+  readonly pictures = new PictureShelf(browserCodec, forPictures, (font) => fontFiles[font as keyof typeof fontFiles]);
+  readonly memory = new ProductMemory(forProducts);
   private readonly crew = browserCrew();
+  private readonly tracing = new Tracing();
   private running?: AbortController;
   private exporting?: AbortController;
-  /** Contours that are traced, and the ways from the last pressed point. */
-  private traced?: { ground: MatteGround; contours: Contours; ways?: { from: string; ways: Ways } };
 
   /** Says that it is there. */
   ping(): true {
     return true;
   }
 
-  private readonly pictures: PictureSource = {
-    key: (id) => id,
-    load: async (id, scale, multiplied) => {
-      const samples = await this.samples(id);
-      const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
-      const { width, height } = scaledSize(picture.width, picture.height, scale);
-      return resizePicture(picture, width, height);
-    },
-    size: (id) => this.samples(id),
-    letters: async (text, font, spacing) => {
-      if (!(font in fonts)) throw new Error(`There is no typeface “${font}” here.`);
-      let bytes = this.faces.get(font);
-      if (!bytes) this.faces.set(font, (bytes = new Uint8Array(await (await fetch(fontFiles[font])).arrayBuffer())));
-      return letterOutlines(bytes, text, spacing);
-    },
-  };
-
   /** Makes a picture known under an identifier that stands for its content. */
   addPicture(id: string, name: string, blob: Blob): void {
-    this.files.set(id, { name, blob });
+    this.pictures.add(id, name, blob);
   }
 
   /** Reads a file as a picture, or says why not. */
@@ -107,7 +74,8 @@ class Renderer {
   }
 
   /**
-   * Works a request out, coarse to fine, telling the listener of every product. A later request cancels this one.
+   * Works a request out, coarse to fine, telling the listener of every product, as far as the line is looked at. A later request
+   * cancels this one.
    *
    * @returns whether it was finished (true) or cancelled (false)
    */
@@ -122,15 +90,13 @@ class Renderer {
           signal: controller.signal,
           progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
         });
+        if (request.prints) {
+          for (const view of printed) await this.show(request, view, context, listen);
+          continue;
+        }
         await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
-        if (!sharp) continue;
-        const others = (views: ViewName[]): ViewName[] => views.filter((view) => view !== request.first);
-        for (const view of others(cut)) await this.show(request, view, context, listen);
-        listen({ kind: 'figures', figures: await this.measureCut(request, context) });
-        for (const view of others([...(request.also ?? []), ...rest])) await this.show(request, view, context, listen);
-        if (request.first !== 'finished') await this.scopes(request.recipe, context, listen);
-        listen({ kind: 'figures', figures: await this.measureRest(request, context) });
+        if (sharp) await this.walk(request, context, listen);
       }
       return true;
     } catch (error) {
@@ -138,6 +104,16 @@ class Renderer {
       throw error;
     } finally {
       if (this.running === controller) this.running = undefined;
+    }
+  }
+
+  /** All that is looked at beside what comes first, and its figures. */
+  private async walk(request: Request, context: Context, listen: Listener): Promise<void> {
+    for (const reach of reaches.slice(0, 1 + reaches.indexOf(request.reach))) {
+      const also = reach === request.reach ? (request.also ?? []) : [];
+      for (const view of [...also, ...views[reach]]) if (view !== request.first) await this.show(request, view, context, listen);
+      if (reach === 'finished' && request.first !== 'finished') await this.scopes(request.recipe, context, listen);
+      listen({ kind: 'figures', figures: await figuresOf(reach, request, this, context) });
     }
   }
 
@@ -264,23 +240,10 @@ class Renderer {
     return gapsLike(ground, matte, at, scale);
   }
 
-  /**
-   * The way along contours from one point of the full-size shot to another, both moved to the nearest contour. What was worked out
-   * from a point is kept for the next way from it.
-   */
+  /** The way along contours from one point of the full-size shot to another. */
   async trace(recipe: Recipe, scale: number, from: [number, number], to: [number, number], subject?: string): Promise<[number, number][]> {
     const context = this.context(recipe, scale);
-    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
-    if (this.traced?.ground !== ground) {
-      this.traced = { ground, contours: await contoursOf(ground.levels[ground.levels.length - 1], context) };
-    }
-    const { contours } = this.traced;
-    const each = ground.ratios[ground.ratios.length - 1] * scale;
-    const small = ([x, y]: [number, number]): [number, number] => snapped(contours, [x * each, y * each]);
-    const begin = small(from);
-    if (this.traced.ways?.from !== begin.join()) this.traced.ways = { from: begin.join(), ways: waysAlong(contours, begin) };
-    const full = (v: number): number => Math.round((v / each) * 10) / 10;
-    return pathTo(this.traced.ways.ways, small(to)).map(([x, y]) => [full(x), full(y)]);
+    return this.tracing.way(await render(recipe, this.pictures, 'ground', context, this.memory, subject), from, to, context);
   }
 
   /** The subject's cast shadow, as regions. Stops what is being shown meanwhile. */
@@ -305,16 +268,6 @@ class Renderer {
     return { scale, seed: recipe.seed, ...(this.crew && { crew: this.crew }), ...watched };
   }
 
-  private async samples(id: string): Promise<Samples> {
-    const known = this.decoded.get(id);
-    if (known) return known;
-    const file = this.files.get(id);
-    if (!file) throw new Error('A picture of this job is not in this browser’s store any more; bring it in again.');
-    const { samples } = await readPicture(file.name, new Uint8Array(await file.blob.arrayBuffer()), browserCodec);
-    this.decoded.set(id, samples);
-    return samples;
-  }
-
   private async scopes(recipe: Recipe, context: Context, listen: Listener): Promise<void> {
     const finished = await render(recipe, this.pictures, 'composite', context, this.memory);
     const cover = await render(recipe, this.pictures, 'cover', context, this.memory);
@@ -322,90 +275,10 @@ class Renderer {
   }
 
   private async show(wanted: Wanted, view: ViewName, context: Context, listen: Listener): Promise<void> {
-    const picture = await this.product(wanted, view, context);
+    const picture = await viewOf(wanted, view, this, context);
     const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
-    if (context.signal?.aborted) return;
-    listen({ kind: 'shown', shown: { view, bitmap, scale: context.scale } });
-  }
-
-  private async product({ recipe, subject }: Wanted, view: ViewName, context: Context): Promise<Picture> {
-    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
-    switch (view) {
-      case 'shot':
-        return withOpacity(await make('shot'));
-      case 'subject':
-        return make('subject');
-      case 'matte':
-        return pictureOfMatte((await make('matte')).matte);
-      case 'band':
-        return dotted((await make('matte')).band);
-      case 'plate':
-        return (await make('plate')).plate;
-      case 'background':
-        return make('background');
-      case 'finished':
-        return make('composite');
-      case 'beyond':
-        return outOfRange(await make('composite'));
-      case 'skipped':
-        return make('skipped');
-      case 'distances':
-        return greyOf(await make('distances'));
-      case 'showing':
-        return dimmed((await make('showing')).weight);
-      case 'left': {
-        const { hole } = await make('plate');
-        const { map } = await make('residue');
-        return dimmed({ ...map, data: map.data.map((v, p) => (hole.data[p] < 0.5 ? v : 0)) });
-      }
-    }
-  }
-
-  private async measureCut({ recipe, subject }: Wanted, context: Context): Promise<Figures> {
-    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
-    const { scale } = context;
-    const { matte, solved, note, screen, fits } = await make('matte');
-    const edge = await make('edge');
-    return {
-      matte: {
-        ...matteFigures(matte, 24 * scale * scale),
-        solved,
-        left: edge.length > 0 ? edge.reduce((sum, p) => sum + p.left, 0) / edge.length : 0,
-        ...(note && { note }),
-        ...(screen && { screen: hexOf(...screen) }),
-        ...(fits !== undefined && { fits }),
-      },
-      edge,
-    };
-  }
-
-  private async measureRest({ recipe, subject }: Wanted, context: Context): Promise<Figures> {
-    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory, subject);
-    const plate = await make('plate');
-    const shows = await make('showing');
-    const sides = await make('sides');
-    const matching = await make('matching');
-    const finished = await make('composite');
-    return {
-      plate: {
-        grow: plate.grow,
-        suggested: plate.suggested,
-        softness: plate.softness,
-        contaminated: plate.contaminated,
-        left: plate.left,
-        hole: meanOf(plate.hole),
-        ...(plate.fits !== undefined && { fits: plate.fits }),
-        notes: plate.notes,
-        repeats: plate.repeats,
-        showing: shows.share,
-        ofPicture: shows.ofPicture,
-        places: shows.places,
-      },
-      sides,
-      matching,
-      clipped: clippedShare(finished),
-      lamps: await make('lamps'),
-    };
+    if (context.signal?.aborted) bitmap.close();
+    else listen({ kind: 'shown', shown: { view, bitmap, scale: context.scale } });
   }
 }
 

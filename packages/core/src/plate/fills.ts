@@ -11,6 +11,8 @@ import { smoothFill } from './smooth';
 /** How a hole, or a part of it, is made up. Lengths in pixels of the full-size shot. */
 export type Fill =
   | { kind: 'smooth' | 'stretch' }
+  /** What other frames of the clip show of the ground. */
+  | { kind: 'frames' }
   /** Tries so far, and which of them is taken, from 1. */
   | { kind: 'patch'; tries: number; taken: number }
   /** Where to take from; with a slide, what lies there is laid that far away first. */
@@ -36,7 +38,7 @@ export interface ToFill {
   hole: Plane;
   /** 1 where it may be copied from; 0 in the subject. */
   allowed: Plane;
-  /** The second picture, for `photographed`. */
+  /** The second picture, for `photographed`; for `frames` the ground, in its place. */
   photographed?: Picture;
   /** Where patches came from at another size, to be taken from there again. */
   chosen?: Copied;
@@ -60,7 +62,19 @@ export async function fillHole(to: ToFill, fill: Fill, context: Context): Promis
       return borrowed(to, fill, context);
     case 'photographed':
       return photographedFill(to, context);
+    case 'frames':
+      return framesFill(to, context);
   }
+}
+
+/** The ground as other frames show it; patches where they tell nothing. */
+async function framesFill(to: ToFill, context: Context): Promise<Filled> {
+  const { behind, hole, photographed } = to;
+  if (!photographed) {
+    const rest = await patched(to, 1, context);
+    return { ...rest, note: rest.note ?? 'No other frames show the ground here: the hole is filled with patches.' };
+  }
+  return { picture: mixed(behind, photographed, { ...hole, data: hole.data.map((h) => Math.min(1, h / inFull)) }) };
 }
 
 async function patched(to: ToFill, taken: number, context: Context): Promise<Filled> {

@@ -38,6 +38,8 @@ export interface PlateInputs {
   matte: Plane;
   /** The second picture of a photographed fill. @throws when it is not there */
   photographed?: (id: string) => Promise<Picture>;
+  /** The ground as other frames of the clip show it, for a `frames` fill; nothing when they do not. */
+  frames?: () => Promise<Picture | undefined>;
   /** What of the subject is left beside its matte; measured here when it is not given. */
   residue?: Residue;
   /** What patches were chosen at another size of the same shot: the content is then the same. */
@@ -99,12 +101,14 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const grown = holeOf(matte, grow * scale, params.feather * scale);
   const hole = withRegions(params.grow === 'auto' ? swallowing(grown, residue, scale) : grown, params.regions, scale);
   const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
-  const other = async (fill: Fill, chosen: Copied | undefined): Promise<{ photographed?: Picture; chosen?: Copied }> => ({
-    ...(fill.kind === 'photographed' && fill.picture !== null && inputs.photographed
-      ? { photographed: await inputs.photographed(fill.picture) }
-      : {}),
-    ...(chosen && { chosen }),
-  });
+  const secondFor = async (fill: Fill): Promise<Picture | undefined> => {
+    if (fill.kind === 'frames') return inputs.frames?.();
+    return fill.kind === 'photographed' && fill.picture !== null ? inputs.photographed?.(fill.picture) : undefined;
+  };
+  const other = async (fill: Fill, chosen: Copied | undefined): Promise<{ photographed?: Picture; chosen?: Copied }> => {
+    const photographed = await secondFor(fill);
+    return { ...(photographed && { photographed }), ...(chosen && { chosen }) };
+  };
   const notes = new Set<string>();
   const first = await fillHole({ behind, hole, allowed, ...(await other(params.fill, choices[0])) }, params.fill, context);
   if (first.note) notes.add(first.note);

@@ -4,12 +4,19 @@ import { plainLamps } from '../lens/lamps';
 import { noTrim } from '../matte/trim';
 import { cardSchema, lensSchema } from './cards';
 import { finishSchema, matchSchema, plainFinish, plainMatch } from './grades';
+import { canBeKeyed, type Follows } from './moment';
 import { newPlate, plainCard, plainCut } from './plain';
+import { cameraSchema, clipSchema, keyedSchema, restingCamera, timeSchema, type ClipRecipe } from './time';
 import { upgraded } from './upgrade';
 import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share, sizeSchema } from './values';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
 export const recipeVersion = 5;
+
+/** The frame of the shot's clip that something is drawn on; the first when it is left out. */
+const frameOfClip = v.optional(v.pipe(v.number(), v.integer(), v.minValue(0)));
+/** From which to which frame of the shot's clip it holds; always when it is left out. */
+const overFrames = { frames: v.optional(v.strictTuple([v.pipe(v.number(), v.integer()), v.pipe(v.number(), v.integer())])) };
 
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge', 'loop', 'trace']),
@@ -17,11 +24,12 @@ export const markSchema = v.object({
   points: pathSchema,
   filled: v.optional(v.boolean()),
   anchors: v.optional(v.array(v.pipe(v.number(), v.integer(), v.minValue(0)))),
+  frame: frameOfClip,
 });
 
 export const shapeSchema = v.variant('kind', [
-  v.object({ kind: v.picklist(['rectangle', 'ellipse']), x: length, y: length, width: positive, height: positive }),
-  v.object({ kind: v.literal('polygon'), points: v.pipe(v.array(pointSchema), v.minLength(3)) }),
+  v.object({ kind: v.picklist(['rectangle', 'ellipse']), x: length, y: length, width: positive, height: positive, ...overFrames }),
+  v.object({ kind: v.literal('polygon'), points: v.pipe(v.array(pointSchema), v.minLength(3)), ...overFrames }),
 ]);
 
 const handSchema = v.object({
@@ -30,6 +38,7 @@ const handSchema = v.object({
   hardness: share,
   opacity: share,
   points: pathSchema,
+  frame: frameOfClip,
 });
 
 const screenSchema = v.object({
@@ -59,7 +68,8 @@ const trimSchema = v.object({
 const triesSchema = { tries: v.pipe(v.number(), v.integer(), v.minValue(1)), taken: v.pipe(v.number(), v.integer(), v.minValue(1)) };
 
 const fillSchema = v.variant('kind', [
-  v.object({ kind: v.picklist(['smooth', 'stretch']) }),
+  /** 'frames': what other frames of the clip show. */
+  v.object({ kind: v.picklist(['smooth', 'stretch', 'frames']) }),
   v.object({ kind: v.literal('patch'), ...triesSchema }),
   v.object({ kind: v.literal('borrowed'), from: v.array(regionSchema), x: length, y: length, ...triesSchema }),
   v.object({ kind: v.literal('photographed'), picture: v.nullable(identifier) }),
@@ -129,11 +139,18 @@ export const recipeSchema = v.object({
   match: matchSchema,
   /** What is done to the finished picture as a whole. */
   finish: finishSchema,
+  camera: v.optional(cameraSchema, restingCamera),
+  /** How long the job lasts; nothing: it is a still. */
+  time: v.optional(v.nullable(timeSchema), null),
+  clips: v.optional(v.pipe(v.array(clipSchema), v.maxLength(100)), []),
+  /** What of all this changes over time. */
+  keys: v.optional(v.pipe(v.array(keyedSchema), v.maxLength(500)), []),
 });
 
-/** The whole composite but the pictures, as plain JSON. */
-export type Recipe = v.InferOutput<typeof recipeSchema>;
-export type SubjectRecipe = Recipe['subjects'][number];
+/** A subject. Of a recipe with time, its shot may be a clip; of a moment of it, `follows` tells which. */
+export type SubjectRecipe = v.InferOutput<typeof subjectSchema> & { follows?: Follows };
+/** The whole composite but the pictures, as plain JSON. `moment`: the frame that it is the moment of. */
+export type Recipe = Omit<v.InferOutput<typeof recipeSchema>, 'subjects'> & { subjects: SubjectRecipe[]; moment?: number };
 export type Card = Recipe['cards'][number];
 
 /** A recipe to begin with: one subject before its own plate, focused on the subject. */
@@ -153,6 +170,21 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },
     match: plainMatch,
     finish: plainFinish,
+    camera: restingCamera,
+    time: null,
+    clips: [],
+    keys: [],
+  };
+}
+
+/** A recipe to begin with from a clip: as long as it is, its ground from its own frames. */
+export function newClipRecipe(name: string, clip: ClipRecipe, width: number, height: number): Recipe {
+  const still = newRecipe(name, clip.id, width, height);
+  return {
+    ...still,
+    time: { rate: clip.rate, first: 0, last: clip.count - 1, shutter: 0 },
+    clips: [clip],
+    subjects: still.subjects.map((s) => ({ ...s, plate: { ...s.plate, fill: { kind: 'frames' as const } } })),
   };
 }
 
@@ -189,6 +221,7 @@ export function readRecipe(data: unknown): Recipe {
     ['subject', subjects],
     ['card', cards],
     ['matte', result.output.mattes],
+    ['clip', result.output.clips],
   ] as const) {
     const twice = list.map((one) => one.id).find((id, i, all) => all.indexOf(id) !== i);
     if (twice !== undefined) throw new RecipeError(`The recipe holds two ${what}s called ${twice}; each needs a name of its own.`);
@@ -203,6 +236,12 @@ export function readRecipe(data: unknown): Recipe {
     if ((card.kind === 'plate' || card.kind === 'subject') && !known.has(card.subject)) {
       throw new RecipeError(`The recipe’s card ${card.id} names the subject ${card.subject}, which it does not hold.`);
     }
+  }
+  for (const { of, points } of result.output.keys) {
+    if (!canBeKeyed(result.output, of))
+      throw new RecipeError(`The recipe changes ${of} over time, which it does not hold or which cannot change.`);
+    if (points.some((p) => typeof p.value !== typeof points[0].value))
+      throw new RecipeError(`The recipe mixes numbers and colours in the points of ${of}.`);
   }
   if (subjects.length === 0) throw new RecipeError('The recipe has no subject; it needs one at least.');
   return result.output;
@@ -223,18 +262,23 @@ export function picturesOf(recipe: Recipe): string[] {
     if (card.kind === 'picture') used.push(card.picture);
     if (card.distances.map) used.push(card.distances.map.picture);
   }
-  return [...new Set(used)];
+  const clips = new Set(recipe.clips.map((c) => c.id));
+  for (const { from, sound } of recipe.clips)
+    used.push(...(from.kind === 'pictures' ? from.pictures : [from.file]), ...(sound ? [sound] : []));
+  return [...new Set(used)].filter((id) => !clips.has(id));
 }
 
 /** The recipe with its pictures known by other names. */
 export function withPictures(recipe: Recipe, name: (id: string) => string): Recipe {
   const fill = <F extends SubjectRecipe['plate']['fill']>(f: F): F =>
     f.kind === 'photographed' && f.picture !== null ? { ...f, picture: name(f.picture) } : f;
+  const clips = new Set(recipe.clips.map((c) => c.id));
+  const named = (id: string): string => (clips.has(id) ? id : name(id));
   return {
     ...recipe,
     subjects: recipe.subjects.map((s) => ({
       ...s,
-      shot: name(s.shot),
+      shot: named(s.shot),
       difference: { ...s.difference, plate: s.difference.plate === null ? null : name(s.difference.plate) },
       plate: { ...s.plate, fill: fill(s.plate.fill), parts: s.plate.parts.map((p) => ({ ...p, fill: fill(p.fill) })) },
     })),
@@ -243,7 +287,12 @@ export function withPictures(recipe: Recipe, name: (id: string) => string): Reci
     cards: recipe.cards.map((c) => {
       const { map } = c.distances;
       const distances = map ? { ...c.distances, map: { ...map, picture: name(map.picture) } } : c.distances;
-      return c.kind === 'picture' ? { ...c, distances, picture: name(c.picture) } : { ...c, distances };
+      return c.kind === 'picture' ? { ...c, distances, picture: named(c.picture) } : { ...c, distances };
     }),
+    clips: recipe.clips.map((c) => ({
+      ...c,
+      from: c.from.kind === 'pictures' ? { ...c.from, pictures: c.from.pictures.map(name) } : { ...c.from, file: name(c.from.file) },
+      sound: c.sound === null ? null : name(c.sound),
+    })),
   };
 }

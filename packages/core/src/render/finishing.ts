@@ -20,6 +20,9 @@ export async function dressed(
   return graded(detailed(p, detail, context.scale, mask), grade, context, mask ? { mask } : {});
 }
 
+/** Seeds of two frames are so far apart. */
+const momentSeed = 7919;
+
 /** What the finish needs beside the picture. */
 export interface FinishInputs {
   /** The kept matte that limits the grade, in the frame's size. */
@@ -29,7 +32,9 @@ export interface FinishInputs {
 }
 
 /** The finished picture as a whole: detail, grade, vignette and wash, grain, dither, in that order. */
-export async function finished(p: Picture, { finish }: Recipe, inputs: FinishInputs, context: Context): Promise<Picture> {
+export async function finished(p: Picture, { finish, moment = 0 }: Recipe, inputs: FinishInputs, context: Context): Promise<Picture> {
+  // Grain and dither are others in every frame.
+  const seed = context.seed + momentSeed * moment;
   const lit = await dressed(p, finish, inputs.kept, context);
   let out = vignetted(lit, finish.vignette, finish.wash);
 
@@ -39,12 +44,12 @@ export async function finished(p: Picture, { finish }: Recipe, inputs: FinishInp
     for (let i = 0; i < missing.data.length; i++) {
       missing.data[i] = finish.grain.back * Math.sqrt(Math.max(0, 1 - left.data[i] * left.data[i]));
     }
-    out = await addGrain(out, shot.byTone, shot.size, context, missing);
+    out = await addGrain(out, shot.byTone, shot.size, { ...context, seed }, missing);
   }
   if (finish.grain.over > 0) {
     const { over, size } = finish.grain;
     const even = new Array<number>(9).fill(over * grainAtScale(size, context.scale));
-    out = await addGrain(out, even, size * context.scale, { ...context, seed: context.seed + 1 });
+    out = await addGrain(out, even, size * context.scale, { ...context, seed: seed + 1 });
   }
-  return finish.dither ? dithered(out, context.seed) : out;
+  return finish.dither ? dithered(out, seed) : out;
 }

@@ -37,10 +37,20 @@ export interface PictureSource {
   letters?(text: string, font: string, spacing: number): Promise<Outlines>;
 }
 
+/** What is known of a subject that is followed through a clip. */
+export interface Following {
+  /** A frame each, 0 to 1. */
+  certainty: number[];
+  /** Share of the hidden ground that other frames show, 0 to 1; nothing when they do not agree about it. */
+  photographed?: number;
+}
+
 /** Everything the line makes. */
 export interface Products {
   shot: Picture;
   matte: MatteProduct;
+  /** How certain a followed subject is in each frame of its clip, and how much of the ground was photographed; nothing for a still. */
+  following: Following | undefined;
   /** What the shot alone decides of the matte. */
   ground: MatteGround;
   /** Subjects proposed without marks, best first. */
@@ -89,6 +99,7 @@ export type Want = keyof Products;
 export const making: Record<Want, string> = {
   shot: 'Reading the shot',
   matte: 'Solving the matte',
+  following: 'Following the subject',
   ground: 'Preparing the shot',
   found: 'Looking for the subject',
   unmixed: 'Recovering edge colour',

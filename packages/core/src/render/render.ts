@@ -14,6 +14,14 @@ import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
+import { closesSubject } from '../matte/marks';
+import { grownMask } from '../raster/morphology';
+import { maskOf } from '../raster/mask';
+import { followClip, frameMatte, type FollowedClip } from '../motion/clipMatte';
+import { cameraPath, type CameraPath } from '../motion/camera';
+import { clipGround, groundInFrame, type ClipGround } from '../motion/clipPlate';
+import type { Frames } from '../motion/frames';
+import { framePicture, momentOf, type Follows } from '../recipe/moment';
 import type { Recipe, SubjectRecipe } from '../recipe/recipe';
 import { Bench } from './bench';
 import { finished } from './finishing';
@@ -21,11 +29,13 @@ import type { Matching } from './matching';
 import { measuredFinish, measuredSides } from './measuring';
 import { subjectOf } from './stand';
 import { keyOf, ProductMemory } from './memory';
-import { making, type PictureSource, type Products, type Want } from './products';
+import { making, type Following, type PictureSource, type Products, type Want } from './products';
 
 /**
  * Walks the line of products as far as one that is wanted. Every product is remembered under the hash of what made
  * it, so that a change re-makes only what follows from it.
+ *
+ * Of a recipe with time it is the first frame that is made: others are made of their moments (`momentOf`).
  *
  * The recipe's lengths are full-size pixels; `context.scale` is applied here and in the stages, nowhere else.
  *
@@ -41,13 +51,21 @@ export async function render<W extends Want>(
   memory: ProductMemory = new ProductMemory(),
   subject?: string,
 ): Promise<Products[W]> {
-  const line = new Line(recipe, pictures, context, memory, subject);
+  const line = new Line(momentOf(recipe, recipe.time?.first ?? 0), pictures, context, memory, subject);
   return line.make(want);
 }
 
 /** Longest side, px, at which patches are chosen for shots whose longest side is over `chosenFrom`: those are not shown at full size. */
 const chosenAt = 900;
 const chosenFrom = 2000;
+
+/** Opacity from which a frame's ground is hidden. */
+const hiddenFrom = 0.02;
+
+/** A clip is known by its identifier, which is made of what it holds. */
+function clipKey({ clip }: Follows): unknown {
+  return [clip.id, clip.count];
+}
 
 class Line {
   private readonly bench: Bench;
@@ -64,7 +82,7 @@ class Line {
       pictureKey: (id) => this.pictureKey(id),
       keptMatte: (id) => this.keptMatte(id),
       plate: (s) => this.plate(s).then((p) => p.plate),
-      plateKey: (s) => [this.matteKey(s), s.plate],
+      plateKey: (s) => this.plateKey(s),
       subject: (s) => this.unmixed(s),
       subjectKey: (s) => [this.matteKey(s), s.screen.spill],
       smoothPlate: (s) => this.smoothPlate(s),
@@ -82,6 +100,7 @@ class Line {
       shot: () => this.picture(subject.shot),
       matte: () => this.matte(subject),
       ground: () => this.ground(subject),
+      following: () => this.following(subject),
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),
@@ -105,8 +124,11 @@ class Line {
     return makers[want]();
   }
 
-  private remember<T>(want: Want, key: unknown[], work: (context: Context) => Promise<T>): Promise<T> {
-    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making[want], f) };
+  private remember<T>(want: Want | 'followed', key: unknown[], work: (context: Context) => Promise<T>): Promise<T> {
+    const named = {
+      ...this.context,
+      progress: (what: string, f: number) => this.context.progress?.(want === 'followed' ? what : making[want], f),
+    };
     return this.memory.get(keyOf(want, this.context.scale, this.context.seed, ...key), () => work(named));
   }
 
@@ -127,6 +149,8 @@ class Line {
 
   private cutKey(s: SubjectRecipe): unknown[] {
     const { cut, marks } = s;
+    const followed = this.followedBy(s);
+    if (followed) return [clipKey(followed), followed.marks, followed.frame];
     const way = { marks: 0, screen: s.screen, difference: s.difference }[cut];
     const plate = cut === 'difference' && s.difference.plate !== null ? this.pictureKey(s.difference.plate) : 0;
     return [this.pictureKey(s.shot), cut, marks, way, plate];
@@ -143,6 +167,61 @@ class Line {
     return found.picture;
   }
 
+  /** By what a subject is followed through its clip: marks on any of its frames; nothing when it is cut in each frame by itself. */
+  private followedBy({ cut, follows }: SubjectRecipe): Follows | undefined {
+    return cut === 'marks' && follows?.marks.some(closesSubject) ? follows : undefined;
+  }
+
+  private framesOf({ clip }: Follows): Frames {
+    return { count: clip.count, load: (i) => this.pictures.load(framePicture(clip, i), this.context.scale) };
+  }
+
+  /** A subject followed through all frames. */
+  private followed(follows: Follows): Promise<FollowedClip | undefined> {
+    const key = [clipKey(follows), follows.marks];
+    return this.remember('followed', key, (context) => {
+      const marks = follows.marks.map((m) => ({ ...m, frame: m.frame ?? 0 }));
+      return followClip(this.framesOf(follows), marks, context);
+    });
+  }
+
+  /** How the camera moved and what ground it saw: as the followed subject leaves it, or as the mattes of all frames do. */
+  private clipGround(s: SubjectRecipe): Promise<{ path: CameraPath; ground?: ClipGround } | undefined> {
+    const { follows } = s;
+    if (!follows) return Promise.resolve(undefined);
+    const followed = this.followedBy(s);
+    if (followed) return this.followed(followed);
+    if (s.cut === 'marks') return Promise.resolve(undefined);
+    const own = [s.cut, s.screen, s.difference, s.garbage, s.trim, follows.marks];
+    return this.remember('followed', [clipKey(follows), own], async (context) => {
+      const frames = this.framesOf(follows);
+      const hides = async (i: number): Promise<Uint8Array> => {
+        const { matte } = await this.matte({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } });
+        return grownMask(
+          maskOf(matte.data, (a) => a > hiddenFrom),
+          matte.width,
+          matte.height,
+          2 * context.scale,
+        );
+      };
+      const path = await cameraPath(frames, context, hides);
+      return { path, ground: await clipGround(frames, path, hides, context) };
+    });
+  }
+
+  private async following(s: SubjectRecipe): Promise<Following | undefined> {
+    const followed = this.followedBy(s);
+    const clip = followed && (await this.followed(followed));
+    if (!clip) return undefined;
+    return { certainty: clip.cut.certainty, ...(clip.ground && { photographed: clip.ground.photographed }) };
+  }
+
+  /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */
+  private async groundBehind(s: SubjectRecipe): Promise<Picture | undefined> {
+    const found = await this.clipGround(s);
+    return found?.ground && groundInFrame(found.ground, found.path, s.follows!.frame).picture;
+  }
+
   /** What the shot alone decides; kept from mark to mark. */
   private ground(s: SubjectRecipe): Promise<MatteGround> {
     const key = keyOf('ground', this.pictureKey(s.shot), this.context.scale);
@@ -153,6 +232,9 @@ class Line {
   private cutOut(s: SubjectRecipe): Promise<MatteProduct> {
     const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.matte, f) };
     return this.memory.get(keyOf('cut', this.context.scale, this.context.seed, ...this.cutKey(s)), async () => {
+      const followed = this.followedBy(s);
+      const clip = followed && (await this.followed(followed));
+      if (clip) return frameMatte(clip, followed.frame, named);
       const ground = await this.ground(s);
       const plate = s.cut === 'difference' && s.difference.plate !== null ? await this.picture(s.difference.plate) : undefined;
       return cutOut({ ground, ...(plate && { plate }) }, s, named);
@@ -200,14 +282,24 @@ class Line {
     // Which tries were made does not matter, only which is taken.
     const wanted = (f: typeof fill): unknown =>
       'tries' in f ? { ...f, tries: 0 } : f.kind === 'photographed' && f.picture ? this.pictureKey(f.picture) : f;
-    const key = [grow, feather, regions, wanted(fill), parts.map((p) => [p.region, wanted(p.fill)])];
+    const fromFrames = [fill, ...parts.map((p) => p.fill)].some((f) => f.kind === 'frames');
+    const ground = fromFrames && s.follows ? [clipKey(s.follows), s.follows.frame] : 0;
+    const key = [grow, feather, regions, wanted(fill), parts.map((p) => [p.region, wanted(p.fill)]), ground];
     return this.memory.get(keyOf('filled', this.context.scale, this.context.seed, ...this.matteKey(s), ...key), async () => {
       const { behind } = await this.unmixed(s);
       const { matte } = await this.matte(s);
       const shot = withOpacity(await this.picture(s.shot));
       const photographed = (id: string): Promise<Picture> => this.picture(id);
       return filledHole(
-        { shot, behind, matte, photographed, residue: await this.residue(s), choices: await this.choices(s) },
+        {
+          shot,
+          behind,
+          matte,
+          photographed,
+          frames: () => this.groundBehind(s),
+          residue: await this.residue(s),
+          choices: await this.choices(s),
+        },
         s.plate,
         named,
       );
@@ -236,7 +328,12 @@ class Line {
   }
 
   private plate(s: SubjectRecipe): Promise<PlateProduct> {
-    return this.remember('plate', [...this.matteKey(s), s.plate], async (context) => finishedPlate(await this.filled(s), s.plate, context));
+    return this.remember('plate', this.plateKey(s), async (context) => finishedPlate(await this.filled(s), s.plate, context));
+  }
+
+  private plateKey(s: SubjectRecipe): unknown[] {
+    const fromFrames = [s.plate.fill, ...s.plate.parts.map((p) => p.fill)].some((f) => f.kind === 'frames');
+    return [...this.matteKey(s), s.plate, fromFrames && s.follows ? [clipKey(s.follows), s.follows.frame] : 0];
   }
 
   private shadow(s: SubjectRecipe): Promise<Region[]> {
@@ -246,7 +343,7 @@ class Line {
   }
 
   private showing(s: SubjectRecipe): Promise<Showing> {
-    return this.remember('showing', [...this.matteKey(s), s.plate, this.bench.key()], async (context) =>
+    return this.remember('showing', [...this.plateKey(s), this.bench.key()], async (context) =>
       showing((await this.plate(s)).hole, await this.bench.seenOfPlate(s, context), context.scale),
     );
   }
@@ -289,7 +386,9 @@ class Line {
   private finishKey(): unknown {
     const { finish } = this.recipe;
     const { matte } = finish.limit;
-    return [this.bench.compositeKey(), finish, matte === null ? 0 : this.pictureKey(this.keptMatte(matte))];
+    const { grain, dither } = finish;
+    const moment = grain.back > 0 || grain.over > 0 || dither ? (this.recipe.moment ?? 0) : 0;
+    return [this.bench.compositeKey(), finish, moment, matte === null ? 0 : this.pictureKey(this.keptMatte(matte))];
   }
 
   private finished(s: SubjectRecipe): Promise<Picture> {

@@ -16,6 +16,7 @@ import type { Unmixed } from '../matte/edgeColour';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../stage/blend';
 import { glow, lettering, type Outlines } from '../stage/drawn';
+import { fromCamera, rests, throughCamera } from '../stage/camera';
 import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../stage/place';
 import { dressed } from './finishing';
 import { matchingOf, type Matching } from './matching';
@@ -53,6 +54,8 @@ export function subjectOf(recipe: Recipe, id: string): SubjectRecipe {
   return found;
 }
 
+const noWay: Way = { width: 1, height: 1, x: 0, y: 0, turn: 0, flip: false };
+
 /** What stands before the camera, card by card, each as the lens sees it. */
 export class Stand {
   protected readonly size: { width: number; height: number };
@@ -70,9 +73,26 @@ export class Stand {
     this.scene = scaledSize(width, height, context.scale);
   }
 
-  /** Cards that are seen, from the farthest to the nearest. */
+  /** Cards that are seen, from the farthest to the nearest: not those that the camera has come up to. */
   cards(): Card[] {
-    return this.recipe.cards.filter((c) => !c.hidden).sort((a, b) => b.distance - a.distance);
+    return this.recipe.cards.filter((c) => !c.hidden && this.throughCamera(noWay, c)).sort((a, b) => b.distance - a.distance);
+  }
+
+  /** A card's way as the camera sees it from where it is. */
+  private throughCamera(way: Way, { distance }: Pick<Card, 'distance'>): Way | undefined {
+    const { camera, lens, frame } = this.recipe;
+    return throughCamera(way, distance, camera, lens, frame, this.context.scale);
+  }
+
+  private wayOf(picture: { width: number; height: number }, unit: number, card: Card): Way {
+    const way = wayTo(picture, unit, card.placement, this.recipe.frame, this.context.scale);
+    return this.throughCamera(way, card) ?? way;
+  }
+
+  /** What of the camera's place and of the lens moves cards; nothing while it rests. */
+  private cameraKey(): unknown {
+    const { camera, lens } = this.recipe;
+    return rests(camera) ? 0 : [camera, lens.focalLength, lens.sensorWidth, lens.across];
   }
 
   /** Those behind the first subject. */
@@ -111,6 +131,7 @@ export class Stand {
       lamps,
       this.recipe.frame,
       this.scene,
+      this.cameraKey(),
     ];
   }
 
@@ -153,11 +174,18 @@ export class Stand {
   /** What of cast and tone a subject and its background are moved by. */
   matching(card: SubjectCard): Promise<Matching> {
     const s = subjectOf(this.recipe, card.subject);
-    const key = [this.source.subjectKey(s), this.matchKey(), this.recipe.match.references, card.placement, this.key(this.behind())];
+    const key = [
+      this.source.subjectKey(s),
+      this.matchKey(),
+      this.recipe.match.references,
+      card.placement,
+      this.cameraKey(),
+      this.key(this.behind()),
+    ];
     return this.memory.get(keyOf('matching', this.context.scale, key), async () => {
       const picture = await this.cut(s);
       const { width, height } = this.size;
-      const way = wayTo(picture, 1, card.placement, this.recipe.frame, this.context.scale);
+      const way = this.wayOf(picture, 1, card);
       return matchingOf(place(picture, width, height, way), await this.rawBackground(), this.recipe.match, this.context.scale);
     });
   }
@@ -173,15 +201,14 @@ export class Stand {
 
   /** What a card shows, with its own grade, and the way from it to the frame. Lettering and glows are made in the frame. */
   protected async own(card: Exclude<Card, { kind: 'lettering' | 'glow' }>): Promise<{ picture: Picture; way: Way }> {
-    const { frame } = this.recipe;
     if (card.kind !== 'picture') {
       const picture = card.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, card.subject)) : await this.matched(card);
-      return { picture: await this.dress(picture, card), way: wayTo(picture, 1, card.placement, frame, this.context.scale) };
+      return { picture: await this.dress(picture, card), way: this.wayOf(picture, 1, card) };
     }
     const whole = await this.source.picture(card.picture);
     const picture = card.matte === null ? whole : withOpacity(whole, await this.matteFor(card.matte, whole));
     const unit = coverUnit(picture, this.scene.width, this.scene.height);
-    return { picture: await this.dress(picture, card), way: wayTo(picture, unit, card.placement, frame, this.context.scale) };
+    return { picture: await this.dress(picture, card), way: this.wayOf(picture, unit, card) };
   }
 
   private async dress(p: Picture, dress: Dress): Promise<Picture> {
@@ -206,18 +233,20 @@ export class Stand {
       const { width, height } = this.size;
       const { scale } = this.context;
       if (card.kind === 'lettering' || card.kind === 'glow') {
-        const way = wayTo({ width: 1, height: 1 }, 1, card.placement, this.recipe.frame, scale);
+        const way = this.wayOf({ width: 1, height: 1 }, 1, card);
         const picture =
           card.kind === 'glow'
             ? glow(card.size, card.colour, card.lift, width, height, way, scale)
             : lettering(await this.source.letters(card.text, card.font, card.spacing), card.size, card.colour, width, height, way, scale);
-        return { picture: await this.hazed(await this.dress(picture, card), card.distance), distance: card.distance, lamps: [] };
+        const distance = fromCamera(card.distance, this.recipe.camera);
+        return { picture: await this.hazed(await this.dress(picture, card), distance), distance, lamps: [] };
       }
       const { picture, way } = await this.own(card);
       const map = card.distances.map ? await this.source.picture(card.distances.map.picture) : undefined;
-      const distance = isFlat(card.distances)
+      const stands = isFlat(card.distances)
         ? card.distance
         : placePlane(distanceField(picture, card.distance, card.distances, map, this.context), width, height, way);
+      const distance = fromCamera(stands, this.recipe.camera);
       const lamps = 'lamps' in card ? this.lampsOf(picture, card.lamps, way) : [];
       return { picture: await this.hazed(place(picture, width, height, way), distance), distance, lamps };
     });

@@ -30,8 +30,8 @@ export function PicturePane({ step }: { step: Step }) {
     <main className="flex min-w-0 flex-col bg-mid" data-settled={settled}>
       <div ref={box} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
-        <Slip />
       </div>
+      <Slip />
       <ViewBar step={step} />
     </main>
   );
@@ -85,12 +85,11 @@ function ViewBar({ step }: { step: Step }) {
   );
 }
 
-/** What is being computed, how far it is, and how to stop it. */
+/** What is being computed, how far it is, and how to stop it: a strip of its own, so that nothing lies over the picture. */
 function Slip() {
-  const { progress, stopped, cancel, resume } = useProductsOfJob();
-  if (!progress && !stopped) return null;
+  const { progress, stopped, settled, cancel, resume } = useProductsOfJob();
   return (
-    <div role="status" className="absolute right-4 bottom-4 flex items-center gap-3 border border-ink bg-paper px-3 py-1.5">
+    <div role="status" className="flex h-8 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-ink">
       {progress ? (
         <>
           <span>{progress.what}</span>
@@ -100,11 +99,13 @@ function Slip() {
           <span className="w-12 text-right font-mono text-xs">{(progress.elapsed / 1000).toFixed(1)} s</span>
           <Button onClick={cancel}>Cancel</Button>
         </>
-      ) : (
+      ) : stopped ? (
         <>
           <span>Stopped. What is shown may be older than your last change.</span>
           <Button onClick={resume}>Go on</Button>
         </>
+      ) : (
+        <span className="text-faint">{settled ? 'What is shown is of your last change.' : ''}</span>
       )}
     </div>
   );

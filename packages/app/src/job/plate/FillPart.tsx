@@ -1,7 +1,7 @@
 import type { Fill } from '@ritaglio/core';
 import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
-import { useProductsOfJob, useOpenSubject } from '../jobContext';
+import { useOpenSubject, useProductsOfJob, useRecipe } from '../jobContext';
 import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
@@ -16,12 +16,14 @@ const kinds: { value: FillKind; label: string }[] = [
   { value: 'borrowed', label: 'Borrowed' },
   { value: 'photographed', label: 'Photographed' },
 ];
+const fromFrames = { value: 'frames' as const, label: 'Other frames' };
 
 const about: Record<FillKind, string> = {
   patch: 'From texture elsewhere in the shot; lines run on.',
   smooth: 'A membrane from the rim. No texture: right where the blur hides it.',
   stretch: 'Rim colours pushed inwards. The quickest.',
   borrowed: 'Patches, but only from where you say.',
+  frames: 'What other frames of the clip show of the ground, laid together; what none shows is made up once.',
   photographed: 'Another frame of the scene, aligned and its exposure matched.',
 };
 
@@ -30,6 +32,7 @@ export function FillPart() {
   const { plate, change } = usePlate();
   const { figures } = useProductsOfJob();
   const { shot } = useOpenSubject();
+  const ofClip = useRecipe().clips.some((c) => c.id === shot);
   const tool = useView((s) => s.plateTool);
   const { fill, parts } = plate;
   const put = (next: Fill): void => change({ fill: next as Plate['fill'] });
@@ -42,7 +45,7 @@ export function FillPart() {
         fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `fits ${(100 * figures.plate.fits).toFixed(0)} %` : fill.kind
       }
     >
-      <Choice<FillKind> label="Fill" value={fill.kind} options={kinds} onChange={(kind) => put(newFill(kind, fill as Fill))} />
+      <Choice<FillKind> label="Fill" value={fill.kind} options={ofClip ? [fromFrames, ...kinds] : kinds} onChange={(kind) => put(newFill(kind, fill as Fill))} />
       <p className="mt-1.5 text-faint">{about[fill.kind]}</p>
       {fill.kind === 'photographed' && (
         <PicturePicker
