@@ -16,7 +16,7 @@ function newId(): string {
 }
 
 /** Writes a job that begins with one recipe. */
-async function keepJob(recipe: Recipe, pictures: string[], extra: Partial<KeptJob> = {}): Promise<string> {
+export async function keepJob(recipe: Recipe, pictures: string[], extra: Partial<KeptJob> = {}): Promise<string> {
   const id = newId();
   const sum = sumOf(recipe);
   await store.transaction('rw', store.jobs, store.states, async () => {
@@ -75,6 +75,23 @@ export async function openFile(file: File): Promise<string> {
   const picture = await keepPicture(file.name, file);
   const name = file.name.replace(/\.[^.]+$/, '');
   return keepJob(withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture), [picture.id]);
+}
+
+/** Brings further pictures into a job. Those that cannot be read are told and left out. @throws Refused for the first of them, when all others are in */
+export async function addFiles(id: string, files: File[]): Promise<void> {
+  let refused: unknown;
+  for (const file of files) {
+    try {
+      const picture = await keepPicture(file.name, file);
+      await store.jobs
+        .where('id')
+        .equals(id)
+        .modify((job) => void (job.pictures = [...new Set([...job.pictures, picture.id])]));
+    } catch (error) {
+      refused ??= error;
+    }
+  }
+  if (refused) throw refused;
 }
 
 /** The recipe with a picture that was multiplied by its opacity made straight. */

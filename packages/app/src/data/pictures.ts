@@ -38,7 +38,8 @@ async function quickFacts(id: string, name: string, blob: Blob): Promise<Pick<Ke
   }
 }
 
-async function contentHash(blob: Blob): Promise<string> {
+/** A name for what a file holds. */
+export async function contentHash(blob: Blob): Promise<string> {
   const digest = await crypto.subtle.digest('SHA-256', await blob.arrayBuffer());
   return Array.from(new Uint8Array(digest).subarray(0, 16), (b) => b.toString(16).padStart(2, '0')).join('');
 }

@@ -11,7 +11,9 @@ import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
 import { about, isStep, type Step } from './steps';
+import { KeyingContext } from '../ui/keyed';
 import { Takes, TakesButton } from './takes/Takes';
+import { useKeying } from './tape/useKeying';
 import { useProducts } from './useProducts';
 import { usePrints } from './usePrints';
 import { useView } from './viewStore';
@@ -46,6 +48,10 @@ export function JobPage() {
       held: undefined,
       grading: 'whole',
       subject: undefined,
+      frame: 0,
+      playing: false,
+      followed: undefined,
+      inHand: undefined,
     });
     return () => {
       current = false;
@@ -87,6 +93,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const products = useProducts(job, step);
   const value = useMemo(() => ({ job, products }), [job, products]);
   const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
+  const keying = useKeying(job.store);
   usePrints(job, products);
   useEffect(() => {
     document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;
@@ -104,31 +111,33 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
-      <div className="flex h-full flex-col">
-        <Keys jobId={job.id} step={step} />
-        <Takes />
-        <KeepingStrip />
-        <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
-          <header className="border-r border-b border-rule px-4 py-3">
-            <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
-              Ritaglio
-            </Link>
-            <div className="mt-2 flex items-baseline justify-between gap-2">
-              <p className="truncate text-faint">{name}</p>
-              <TakesButton />
-            </div>
-          </header>
-          <WorkLine step={step} jobId={job.id} />
-          <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
-            <Controls step={step} />
-          </aside>
-          <PicturePane step={step} />
-          <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
-            <Evidence step={step} />
-          </aside>
-          <Bench open={withBench} />
+      <KeyingContext value={keying}>
+        <div className="flex h-full flex-col">
+          <Keys jobId={job.id} step={step} />
+          <Takes />
+          <KeepingStrip />
+          <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
+            <header className="border-r border-b border-rule px-4 py-3">
+              <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
+                Ritaglio
+              </Link>
+              <div className="mt-2 flex items-baseline justify-between gap-2">
+                <p className="truncate text-faint">{name}</p>
+                <TakesButton />
+              </div>
+            </header>
+            <WorkLine step={step} jobId={job.id} />
+            <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
+              <Controls step={step} />
+            </aside>
+            <PicturePane step={step} />
+            <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
+              <Evidence step={step} />
+            </aside>
+            <Bench open={withBench} />
+          </div>
         </div>
-      </div>
+      </KeyingContext>
     </JobContext>
   );
 }

@@ -1,5 +1,5 @@
-import type { Recipe, SubjectRecipe } from '@ritaglio/core';
-import { createContext, useContext } from 'react';
+import { changedAt, keyedAt, type Recipe, type SubjectRecipe } from '@ritaglio/core';
+import { createContext, useContext, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { openSubject } from './edit';
 import type { JobState, OpenJob } from './jobStore';
@@ -33,8 +33,15 @@ function useJob<T>(select: (state: JobState) => T): T {
   return useStore(useJobContext().job.store, select);
 }
 
-/** The recipe as it is seen now, while dragging too. */
+/** The recipe as it is seen now, while dragging too; what is keyed as it is at the frame that is looked at. */
 export function useRecipe(): Recipe {
+  const recipe = useJob((s) => s.draft ?? s.recipe);
+  const frame = useView((s) => s.frame);
+  return useMemo(() => keyedAt(recipe, frame), [recipe, frame]);
+}
+
+/** The recipe with all its time: what is keyed as it is without. */
+export function useWholeRecipe(): Recipe {
   return useJob((s) => s.draft ?? s.recipe);
 }
 
@@ -44,9 +51,12 @@ export function useOpenSubject(): SubjectRecipe {
   return openSubject(useRecipe(), chosen);
 }
 
-/** How to change the recipe. */
+/** How to change the recipe as it is at the frame that is looked at. */
 export function useChange(): Pick<JobState, 'preview' | 'commit'> {
   const { store } = useOpenJob();
-  const { preview, commit } = store.getState();
-  return { preview, commit };
+  return useMemo(() => {
+    const { preview, commit } = store.getState();
+    const here = (change: (r: Recipe) => Recipe) => (r: Recipe) => changedAt(r, useView.getState().frame, change);
+    return { preview: (change) => preview(here(change)), commit: (change) => commit(here(change)) };
+  }, [store]);
 }

@@ -4,21 +4,28 @@ import { useChange, useRecipe } from './jobContext';
 
 /** One part of the recipe: how it is read, and the recipe with another in its place. */
 export interface PartOf<T> {
+  /** Its place in the recipe, with dots between names. */
+  of: string;
   read: (recipe: Recipe) => T;
   write: (recipe: Recipe, part: T) => Recipe;
 }
 
 /** A part within a part. */
 export function within<T extends object, K extends keyof T>(outer: PartOf<T>, key: K): PartOf<T[K]> {
-  return { read: (r) => outer.read(r)[key], write: (r, part) => outer.write(r, { ...outer.read(r), [key]: part }) };
+  return {
+    of: `${outer.of}.${String(key)}`,
+    read: (r) => outer.read(r)[key],
+    write: (r, part) => outer.write(r, { ...outer.read(r), [key]: part }),
+  };
 }
 
 /** The lens. */
-export const theLens: PartOf<Recipe['lens']> = { read: (r) => r.lens, write: (r, lens) => ({ ...r, lens }) };
+export const theLens: PartOf<Recipe['lens']> = { of: 'lens', read: (r) => r.lens, write: (r, lens) => ({ ...r, lens }) };
 
 /** A card, of a kind that is known. */
 export function theCard<C extends Card>(card: C): PartOf<C> {
   return {
+    of: `cards.${card.id}`,
     read: (r) => (r.cards.find((c) => c.id === card.id) as C | undefined) ?? card,
     write: (r, to) => editCard(r, card.id, () => to),
   };
@@ -27,7 +34,7 @@ export function theCard<C extends Card>(card: C): PartOf<C> {
 type NumberKey<T> = { [K in keyof T]: T[K] extends number ? K : never }[keyof T];
 
 /** A part of the recipe, and what changes it: a few of its values, or a number that is dragged. */
-export function useEdit<T extends object>({ read, write }: PartOf<T>) {
+export function useEdit<T extends object>({ of, read, write }: PartOf<T>) {
   const value = read(useRecipe());
   const change = useChange();
   const put = (part: Partial<T>) => (r: Recipe) => write(r, { ...read(r), ...part });
@@ -37,6 +44,7 @@ export function useEdit<T extends object>({ read, write }: PartOf<T>) {
   const number = (key: NumberKey<T>, normal: number, times = 1) => ({
     value: (value[key] as number) * times,
     normal: normal * times,
+    of: `${of}.${String(key)}`,
     onPreview: (v: number) => preview({ [key]: v / times } as unknown as Partial<T>),
     onCommit: (v: number) => commit({ [key]: v / times } as unknown as Partial<T>),
   });

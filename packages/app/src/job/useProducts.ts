@@ -1,6 +1,6 @@
 import type { Recipe, Scope } from '@ritaglio/core';
 import * as Comlink from 'comlink';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { givePictures } from '../worker/givePictures';
 import type { Figures, Reach, Request, Shown, ViewName } from '../worker/protocol';
@@ -11,6 +11,7 @@ import { refuse } from '../ui/refuse';
 import { openSubject } from './edit';
 import type { OpenJob } from './jobStore';
 import { firstLook } from '../data/firstLook';
+import { momentIn } from './moments';
 import { reaches, reachFor } from './reach';
 import type { Step } from './steps';
 import { useView, type PictureChoice } from './viewStore';
@@ -43,6 +44,9 @@ export interface Products {
 
 /** Longest side, in pixels, of the draft; that of the sharp answer is chosen. */
 const draftSide = 450;
+
+/** Longest side, px, at which a subject is followed through a clip while it is looked at. */
+const clipSide = 720;
 
 /** So many times it is tried again. */
 const most = 2;
@@ -81,8 +85,12 @@ export function useProducts(job: OpenJob, step: Step): Products {
   const [progress, setProgress] = useState<Progress>();
   const [settledFor, setSettledFor] = useState<{ recipe: Recipe; reach: Reach }>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
-  const recipe = useStore(job.store, (s) => s.draft ?? s.recipe);
+  const whole = useStore(job.store, (s) => s.draft ?? s.recipe);
+  const frame = useView((s) => s.frame);
+  const followed = useView((s) => s.followed);
   const dragging = useStore(job.store, (s) => s.draft !== undefined);
+  const subject = useView((s) => s.subject);
+  const recipe = useMemo(() => momentIn(whole, { frame, followed, subject }), [whole, frame, followed, subject]);
   const reach = useView((s) => reachFor(step, s));
   const queue = useRef<{ running?: 'draft' | 'sharp'; next?: Asked; gone: boolean }>({ gone: false });
 
@@ -95,7 +103,10 @@ export function useProducts(job: OpenJob, step: Step): Products {
       q.next = undefined;
       q.running = drafting ? 'draft' : 'sharp';
       const longest = Math.max(wanted.frame.width, wanted.frame.height);
-      const scales = [...new Set([Math.min(1, draftSide / longest), Math.min(1, workingSide() / 2 ** fallen.current / longest)])];
+      const side = workingSide() / 2 ** fallen.current;
+      // A followed subject is followed at one size: a draft would follow it once more.
+      const sides = wanted.subjects.some((s) => s.follows) ? [Math.min(side, clipSide)] : [draftSide, side];
+      const scales = [...new Set(sides.map((px) => Math.min(1, px / longest)))];
       const request: Request = {
         recipe: wanted,
         subject: useView.getState().subject,
@@ -107,7 +118,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
       };
       const began = performance.now();
       try {
-        await givePictures(wanted);
+        await givePictures(job.store.getState().recipe);
         const working = renderer().answer(
           request,
           Comlink.proxy((answer) => {
@@ -143,7 +154,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
       q.running = undefined;
       setProgress(undefined);
     }
-  }, []);
+  }, [job]);
 
   const ask = useCallback(
     (next: Asked) => {
@@ -166,7 +177,6 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, []);
 
   const against = useView((s) => s.against);
-  const subject = useView((s) => s.subject);
   useEffect(() => ask({ recipe, dragging, reach }), [recipe, dragging, against, subject, reach, ask]);
 
   const settled = settledFor?.recipe === recipe && reaches.indexOf(settledFor.reach) >= reaches.indexOf(reach);
@@ -189,13 +199,13 @@ export function useProducts(job: OpenJob, step: Step): Products {
 
   const cancel = useCallback(() => {
     queue.current.next = undefined;
-    setStoppedFor(job.store.getState().recipe);
+    setStoppedFor(recipe);
     void renderer().cancel();
-  }, [job]);
+  }, [recipe]);
   const resume = useCallback(() => {
     setStoppedFor(undefined);
-    ask({ recipe: job.store.getState().recipe, dragging: false, reach });
-  }, [ask, job, reach]);
+    ask({ recipe, dragging: false, reach });
+  }, [ask, recipe, reach]);
 
   const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
   return { shown, figures, scopes, progress, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };

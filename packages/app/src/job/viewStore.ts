@@ -1,4 +1,4 @@
-import type { HandTip, Mark, MarkKind, Region, RetouchTip } from '@ritaglio/core';
+import type { HandTip, Mark, MarkKind, Region, RetouchTip, SubjectRecipe } from '@ritaglio/core';
 import { create } from 'zustand';
 import type { Likeness } from '../worker/protocol';
 
@@ -130,6 +130,16 @@ export interface ViewState {
   /** Which stretch of edge the loupe is on. */
   place: number;
   keys: boolean;
+  /** The frame of the job that is looked at. */
+  frame: number;
+  playing: boolean;
+  /** The frame that is shown while it plays. */
+  played?: number;
+  /** The marks by which the subject was asked to be followed last: while they are the same it is. */
+  followed?: SubjectRecipe['marks'];
+  /** The place in the recipe of the number that was in hand last, for a point at now. */
+  inHand?: string;
+  tape: boolean;
   set: (change: Partial<Omit<ViewState, 'set'>>) => void;
 }
 
@@ -185,5 +195,11 @@ export const useView = create<ViewState>()((set) => ({
   proposals: undefined,
   place: 0,
   keys: false,
+  frame: 0,
+  playing: false,
+  played: undefined,
+  followed: undefined,
+  inHand: undefined,
+  tape: true,
   set,
 }));

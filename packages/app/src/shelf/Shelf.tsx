@@ -5,10 +5,12 @@ import { Trash2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
+import type { ClipOffer } from '../data/clips';
 import { demos } from '../data/demos';
 import { store, type KeptJob } from '../data/store';
 import { Button } from '../ui/controls';
 import { refuse } from '../ui/refuse';
+import { ClipOfferDialog } from './ClipOfferDialog';
 import { Library } from './Library';
 import { BlobImage } from './BlobImage';
 
@@ -18,6 +20,7 @@ export function Shelf() {
   const navigate = useNavigate();
   const [busy, setBusy] = useState('');
   const [library, setLibrary] = useState(false);
+  const [offer, setOffer] = useState<ClipOffer>();
   useEffect(() => {
     document.title = 'Shelf · Ritaglio';
   }, []);
@@ -33,10 +36,31 @@ export function Shelf() {
     }
   };
 
+  const begin = async (files: File[]): Promise<void> => {
+    if (files.length === 0) return;
+    setBusy(files[0].name);
+    try {
+      const found = await (await clipsOf()).offerOf(files);
+      if (found) setOffer(found);
+      else await openLoose(files);
+    } catch (error) {
+      refuse(error);
+    } finally {
+      setBusy('');
+    }
+  };
+  /** The first is the shot, the others are among the job's pictures. */
+  const openLoose = (files: File[]): Promise<void> =>
+    open(files[0].name, async () => {
+      const { openFile, addFiles } = await jobsOf();
+      const id = await openFile(files[0]);
+      await addFiles(id, files.slice(1));
+      return id;
+    });
+
   const drop = useDropzone({
-    multiple: false,
     noClick: true,
-    onDrop: (files) => files[0] && void open(files[0].name, async () => (await jobsOf()).openFile(files[0])),
+    onDrop: (files) => void begin(files),
   });
 
   const { data: room } = useQuery({ queryKey: ['room', jobs?.length], queryFn: roomLeft, staleTime: 0 });
@@ -61,7 +85,8 @@ export function Shelf() {
           <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
           <div className="flex flex-wrap items-center gap-3">
             <p className="grow text-base">
-              <strong>Drop a photo here</strong> to begin a job. JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF, or a job saved as one file.
+              <strong>Drop a photo here</strong> to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered frames, or a job
+              saved as one file will do as well.
             </p>
             <Button strong onClick={drop.open}>
               Choose a file
@@ -84,6 +109,22 @@ export function Shelf() {
             ))}
           </ul>
         </section>
+        {offer && (
+          <ClipOfferDialog
+            offer={offer}
+            onClose={() => setOffer(undefined)}
+            onClip={(rate) => {
+              setOffer(undefined);
+              void open(offer.name, async () => (await clipsOf()).openClip(offer, rate));
+            }}
+            {...(!offer.video && {
+              onLoose: () => {
+                setOffer(undefined);
+                void openLoose(offer.files);
+              },
+            })}
+          />
+        )}
         {library && (
           <Library
             title="Begin with a picture of the library"
@@ -110,6 +151,7 @@ async function roomLeft(): Promise<string> {
 
 /** What reads pictures and jobs comes when something is opened. */
 const jobsOf = () => import('../data/jobs');
+const clipsOf = () => import('../data/clips');
 
 const printClass = 'cut-corner block aspect-[3/2] w-full object-cover';
 

@@ -1,6 +1,7 @@
 import { clsx } from 'clsx';
 import { Collapsible, RadioGroup, Slider } from 'radix-ui';
-import { useState, type ComponentProps, type ReactNode } from 'react';
+import { useContext, useState, type ComponentProps, type ReactNode } from 'react';
+import { KeyingContext, type Keying } from './keyed';
 
 /** A plain press. */
 export function Button({ className, strong, ...rest }: ComponentProps<'button'> & { strong?: boolean }) {
@@ -113,6 +114,8 @@ interface NumberProps {
   /** Even steps on the track are even ratios. */
   logarithmic?: boolean;
   disabled?: boolean;
+  /** Its place in the recipe: it can be keyed over time. */
+  of?: string;
   /** While dragging; without it dragging only commits. */
   onPreview?: (value: number) => void;
   onCommit: (value: number) => void;
@@ -122,6 +125,7 @@ interface NumberProps {
 export function NumberControl(props: NumberProps) {
   const { label, min, max, step, unit = '', digits = 0, prefix = '' } = props;
   const [typed, setTyped] = useState<string>();
+  const keying = useContext(KeyingContext);
   const bent = (v: number): number => (props.logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
   const straight = (t: number): number => {
     const v = props.logarithmic ? min * Math.pow(max / min, t) : min + t * (max - min);
@@ -137,8 +141,15 @@ export function NumberControl(props: NumberProps) {
   const nudge = (direction: number): void =>
     props.onCommit(Math.min(max, Math.max(min, Number((props.value + direction * step).toFixed(6)))));
   return (
-    <div className="mt-1 grid grid-cols-[5.3rem_1fr_4.2rem] items-center gap-2" onDoubleClick={() => props.onCommit(props.normal)}>
-      <span className="text-faint">{label}</span>
+    <div
+      className="mt-1 grid grid-cols-[5.3rem_1fr_4.2rem] items-center gap-2"
+      onDoubleClick={() => props.onCommit(props.normal)}
+      onFocus={() => props.of !== undefined && keying?.take(props.of)}
+    >
+      <span className="flex items-center gap-1.5 text-faint">
+        {label}
+        {props.of !== undefined && keying && <KeyTick label={label} of={props.of} keying={keying} />}
+      </span>
       <Slider.Root
         min={0}
         max={1000}
@@ -188,6 +199,27 @@ export function NumberControl(props: NumberProps) {
         }}
       />
     </div>
+  );
+}
+
+/** Whether a number changes over time: a square on a foot, filled where it has a point; a press sets or takes one. */
+function KeyTick({ label, of, keying }: { label: string; of: string; keying: Keying }) {
+  const state = keying.state(of);
+  const says = { none: 'does not change over time', keyed: 'changes over time', point: 'has a point at this frame' }[state];
+  return (
+    <button
+      type="button"
+      aria-label={`${label}: ${says}. ${state === 'point' ? 'Take the point away' : 'Put a point here'}`}
+      title={`${says}; a press ${state === 'point' ? 'takes the point away' : 'puts a point at this frame'} (K)`}
+      className={clsx('p-0.5', state === 'none' && 'opacity-45 hover:opacity-100')}
+      onDoubleClick={(e) => e.stopPropagation()}
+      onClick={() => keying.toggle(of)}
+    >
+      <svg width={9} height={12} aria-hidden className="block">
+        <rect x={1} y={1} width={7} height={7} fill={state === 'point' ? '#20211f' : 'none'} stroke="#20211f" strokeWidth={1.4} />
+        {state !== 'none' && <line x1={4.5} x2={4.5} y1={8} y2={12} stroke="#20211f" strokeWidth={1.4} />}
+      </svg>
+    </button>
   );
 }
 

@@ -1,6 +1,6 @@
 import type { Samples } from '@ritaglio/core';
 import type { Codec } from '@ritaglio/formats';
-import { PictureShelf } from './pictureShelf';
+import { PictureShelf, type OpenVideo } from './pictureShelf';
 
 /** A codec that makes up pictures of 10 × 10 px and counts how often it is asked. */
 function counting(): { codec: Codec; asked: () => number } {
@@ -16,9 +16,15 @@ function counting(): { codec: Codec; asked: () => number } {
 /** The head of a GIF of 10 × 10 px: enough to be taken for one. */
 const gif = new Blob([new Uint8Array([0x47, 0x49, 0x46, 0x38, 0x39, 0x61, 10, 0, 10, 0, 0, 0, 0, 0x3b])]);
 
+/** A video whose frames are as bright as their numbers. */
+const video = (): Promise<OpenVideo> =>
+  Promise.resolve({
+    frame: (i) => Promise.resolve({ width: 4, height: 2, channels: 3, data: new Uint8Array(24).fill(i) }),
+  });
+
 function shelf(limit: number): { shelf: PictureShelf; asked: () => number } {
   const { codec, asked } = counting();
-  const made = new PictureShelf(codec, limit, () => undefined);
+  const made = new PictureShelf(codec, limit, { font: () => undefined, video });
   for (const id of ['a', 'b', 'c']) made.add(id, `${id}.gif`, gif);
   return { shelf: made, asked };
 }
@@ -48,4 +54,12 @@ test('a picture that is gone is told, and may come back', async () => {
   await expect(s.size('d')).rejects.toThrow('not in this browser’s store any more');
   s.add('d', 'd.gif', gif);
   await expect(s.size('d')).resolves.toMatchObject({ width: 10 });
+});
+
+test('frames of a video are named within its file', async () => {
+  const { shelf: s } = shelf(1e6);
+  s.add('v', 'v.webm', new Blob([]));
+  expect((await s.size('v#7')).data[0]).toBe(7);
+  expect(await s.load('v#9', 0.5)).toMatchObject({ width: 2, height: 1 });
+  await expect(s.size('w#1')).rejects.toThrow('not in this browser’s store');
 });

@@ -48,6 +48,7 @@ export interface Figures {
   /** Both sides as they are seen, banding, and what moves cast and tone. */
   sides?: Products['sides'];
   matching?: Matching | undefined;
+  following?: Followed | undefined;
   clipped?: { white: number; black: number };
   lamps?: BenchLamps;
 }
@@ -100,6 +101,22 @@ export interface ExportOptions {
   quality: number;
   /** Size per full size, up to 1. */
   scale: number;
+}
+
+/** How a clip is exported. */
+export interface ClipExportOptions {
+  format: 'webm' | 'mp4' | 'png' | 'png16' | 'jpeg';
+  /** 1 to 100, of videos and JPEG. */
+  quality: number;
+  scale: number;
+}
+
+/** What is known of a followed subject. */
+export interface Followed {
+  /** How certain each frame of the clip is, 0 to 1. */
+  certainty: number[];
+  /** Share of the hidden ground that other frames show. */
+  photographed?: number;
 }
 
 /** A picture as it came in. */

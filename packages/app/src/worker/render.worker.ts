@@ -30,8 +30,21 @@ import { browserCodec } from './browserCodec';
 import { browserCrew } from './browserCrew';
 import { fontFiles } from './fontFiles';
 import { PictureShelf } from './pictureShelf';
-import type { Answer, ExportOptions, Likeness, PictureFacts, Reach, Reference, Refusal, Request, ViewName } from './protocol';
+import { frameRoom } from './frameRoom';
+import type {
+  Answer,
+  ClipExportOptions,
+  ExportOptions,
+  Likeness,
+  PictureFacts,
+  Reach,
+  Reference,
+  Refusal,
+  Request,
+  ViewName,
+} from './protocol';
 import { Tracing } from './tracing';
+import type { VideoFacts } from './videoFile';
 import { figuresOf, printed, viewOf, views, type Wanted } from './views';
 
 type Listener = (answer: Answer) => void;
@@ -43,9 +56,15 @@ const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 4;
 const forProducts = Math.min(700e6, device * 120e6);
 const forPictures = Math.min(400e6, device * 60e6);
 
+/** What reads and writes videos comes when there is one. */
+const videos = () => import('./videoFile');
+
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
-  readonly pictures = new PictureShelf(browserCodec, forPictures, (font) => fontFiles[font as keyof typeof fontFiles]);
+  readonly pictures = new PictureShelf(browserCodec, forPictures, {
+    font: (name) => fontFiles[name],
+    video: async (name, blob) => (await videos()).VideoFile.open(name, blob),
+  });
   readonly memory = new ProductMemory(forProducts);
   private readonly crew = browserCrew();
   private readonly tracing = new Tracing();
@@ -70,6 +89,28 @@ class Renderer {
     } catch (error) {
       if (error instanceof FormatError) return { refusal: error.message };
       throw error;
+    }
+  }
+
+  /** Reads a file as a video, or says why not. */
+  async inspectVideo(name: string, blob: Blob): Promise<VideoFacts | Refusal> {
+    const { VideoFile, VideoError } = await videos();
+    try {
+      return (await VideoFile.open(name, blob)).facts;
+    } catch (error) {
+      return {
+        refusal: error instanceof VideoError ? error.message : `“${name}” is a damaged video (${String(error)}). Copy or export it again.`,
+      };
+    }
+  }
+
+  /** Reads a file as sound and tells how long it lasts, s, or says why not. */
+  async inspectSound(name: string, blob: Blob): Promise<{ seconds: number } | Refusal> {
+    const { soundIn, VideoError } = await videos();
+    try {
+      return { seconds: await soundIn(name, blob) };
+    } catch (error) {
+      return { refusal: error instanceof VideoError ? error.message : `“${name}” is a damaged sound file (${String(error)}).` };
     }
   }
 
@@ -141,8 +182,13 @@ class Renderer {
   }
 
   /** The finished picture of another recipe, beside whatever else is worked out. */
-  async finished(recipe: Recipe, scale: number): Promise<ImageBitmap> {
-    const picture = await render(recipe, this.pictures, 'composite', this.context(recipe, scale), this.memory);
+  finished(recipe: Recipe, scale: number): Promise<ImageBitmap> {
+    return this.looked(recipe, 'finished', scale);
+  }
+
+  /** A view of a recipe, beside whatever else is worked out. */
+  async looked(recipe: Recipe, view: ViewName, scale: number, subject?: string): Promise<ImageBitmap> {
+    const picture = await viewOf({ recipe, ...(subject !== undefined && { subject }) }, view, this, this.context(recipe, scale));
     const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
     return Comlink.transfer(bitmap, [bitmap]);
   }
@@ -203,6 +249,27 @@ class Renderer {
           ? await browserCodec.encodeJpeg(toRgba8(picture), width, height, options.quality)
           : writePng(options.format === 'png16' ? toSamples16(picture) : withoutOpacity(width, height, toRgba8(picture)));
       return Comlink.transfer(bytes, [bytes.buffer as ArrayBuffer]);
+    } catch (error) {
+      if (isAbort(error)) return undefined;
+      throw error;
+    } finally {
+      this.exporting = undefined;
+    }
+  }
+
+  /** A job that has time as a video or as numbered pictures; an export of the same that was stopped goes on. Stops what is being shown meanwhile. */
+  async exportClip(recipe: Recipe, options: ClipExportOptions, tell: (done: number, of: number) => void): Promise<Blob | undefined> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.exporting = controller;
+    const { exportedClip, exportKey } = await import('./clipExport');
+    try {
+      return await exportedClip(recipe, options, {
+        ...{ pictures: this.pictures, memory: this.memory, tell },
+        context: this.context(recipe, options.scale, { signal: controller.signal }),
+        soundFile: (id) => this.pictures.file(id).blob,
+        room: await frameRoom(exportKey(recipe, options)),
+      });
     } catch (error) {
       if (isAbort(error)) return undefined;
       throw error;

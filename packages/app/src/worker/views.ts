@@ -81,7 +81,9 @@ export async function figuresOf(reach: Reach, wanted: Wanted, making: Making, co
   if (reach === 'cut') {
     const { matte, solved, note, screen, fits } = await make('matte');
     const edge = await make('edge');
+    const following = await make('following');
     return {
+      ...(following && { following }),
       matte: {
         ...matteFigures(matte, 24 * context.scale ** 2),
         solved,

@@ -1,17 +1,31 @@
 import fc from 'fast-check';
 import { linearOfHex } from '../colour/srgb';
-import { canBeKeyed, clipFrame, framePicture, keyedValue, momentOf, newClip, valueAt, videoFrame, withPoint, withValue } from './moment';
+import {
+  canBeKeyed,
+  changedAt,
+  clipFrame,
+  framePicture,
+  keyedAt,
+  keyedValue,
+  momentOf,
+  newClip,
+  valueAt,
+  videoFrame,
+  withPoint,
+  withValue,
+} from './moment';
 import { newClipRecipe, newRecipe, picturesOf, readRecipe, RecipeError, withPictures, type Recipe } from './recipe';
 import type { ClipRecipe, KeyPoint } from './time';
 
 const clip: ClipRecipe = newClip('clip-1', 'Ball', {
+  size: { width: 300, height: 200 },
   rate: { frames: 12, seconds: 1 },
   count: 5,
   from: { kind: 'pictures', pictures: ['p0', 'p1', 'p2', 'p3', 'p4'] },
   sound: null,
 });
 const still = newRecipe('Ball', 'shot', 300, 200);
-const moving = newClipRecipe('Ball', clip, 300, 200);
+const moving = newClipRecipe('Ball', clip);
 const point = (frame: number, value: number | string, ease: KeyPoint['ease'] = 'straight'): KeyPoint => ({ frame, value, ease });
 
 describe('a keyed value', () => {
@@ -78,6 +92,32 @@ describe('places in a recipe', () => {
     expect(two.keys).toEqual([{ of: 'lens.focus', points: [{ frame: 3, value: 2, ease: 'hold' }, { frame: 10, value: 4, ease: 'smooth' }] }]); // prettier-ignore
     expect(withPoint(two, 'lens.focus', 3, { value: 5, ease: 'hold' }).keys[0].points[0].value).toBe(5);
     expect(withPoint(withPoint(two, 'lens.focus', 3, undefined), 'lens.focus', 10, undefined).keys).toEqual([]);
+  });
+});
+
+describe('a change at a frame', () => {
+  const keyed: Recipe = { ...still, keys: [{ of: 'lens.focus', points: [point(0, 2, 'hold'), point(10, 6)] }] };
+  const focus = (to: number) => (r: Recipe) => ({ ...r, lens: { ...r.lens, focus: to } });
+
+  test('gives what is keyed a point there and leaves what it is without time', () => {
+    const changed = changedAt(keyed, 4, focus(5));
+    expect(changed.keys[0].points).toEqual([point(0, 2, 'hold'), point(4, 5, 'hold'), point(10, 6)]);
+    expect(changed.lens.focus).toBe(3);
+    expect(keyedAt(changed, 4).lens.focus).toBe(5);
+    expect(changedAt(keyed, 4, focus(2)).keys).toEqual(keyed.keys);
+  });
+
+  test('changes all frames where nothing is keyed', () => {
+    const changed = changedAt(keyed, 4, (r) => ({ ...r, lens: { ...r.lens, fNumber: 8 } }));
+    expect(changed).toEqual({ ...keyed, lens: { ...keyed.lens, fNumber: 8 } });
+    expect(changedAt(still, 4, focus(9)).lens.focus).toBe(9);
+  });
+
+  test('of the keys themselves stands; what was keyed on a thing that is gone goes with it', () => {
+    expect(changedAt(keyed, 4, (r) => ({ ...r, keys: [] })).keys).toEqual([]);
+    const onCard: Recipe = { ...keyed, keys: [...keyed.keys, { of: 'cards.card-subject.opacity', points: [point(0, 0), point(9, 1)] }] };
+    const without = changedAt(onCard, 4, (r) => ({ ...r, cards: r.cards.filter((c) => c.id !== 'card-subject') }));
+    expect(without.keys.map((k) => k.of)).toEqual(['lens.focus']);
   });
 });
 

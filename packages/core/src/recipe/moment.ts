@@ -99,6 +99,30 @@ export function withPoint(recipe: Recipe, of: string, frame: number, point: Omit
   return { ...recipe, keys: points.length > 0 ? [...keys, { of, points }].sort((a, b) => (a.of < b.of ? -1 : 1)) : keys };
 }
 
+/** The recipe with its keyed values as they are at a frame, and all else as it is: what is edited while that frame is looked at. */
+export function keyedAt(recipe: Recipe, frame: number): Recipe {
+  return recipe.keys.reduce((r, key) => withValue(r, key.of, keyedValue(key, frame)), recipe);
+}
+
+/**
+ * The recipe after a change to what it is at a frame: a keyed value that was changed gets a point there, everything else changes for all
+ * frames. What is keyed on something that is gone is keyed no more. A change of the keys themselves stands as it is.
+ */
+export function changedAt(recipe: Recipe, frame: number, change: (recipe: Recipe) => Recipe): Recipe {
+  if (recipe.keys.length === 0) return change(recipe);
+  const seen = keyedAt(recipe, frame);
+  const next = change(seen);
+  if (next.keys !== seen.keys) return next;
+  return recipe.keys.reduce((out, { of, points }) => {
+    const [was, is, base] = [valueAt(seen, of), valueAt(next, of), valueAt(recipe, of)];
+    if (is === undefined) return { ...out, keys: out.keys.filter((k) => k.of !== of) };
+    const restored = typeof base === typeof is ? withValue(out, of, base as Value) : out;
+    if (is === was || typeof is !== typeof points[0].value) return restored;
+    const ease = points.find((p) => p.frame === frame)?.ease ?? points.findLast((p) => p.frame < frame)?.ease ?? points[0].ease;
+    return withPoint(restored, of, frame, { value: is as Value, ease });
+  }, next);
+}
+
 /** How a moment is wanted. */
 export interface MomentOptions {
   /** Subjects are cut in each frame by itself, by the marks on it, and not followed through their clips. */
@@ -112,7 +136,7 @@ export interface MomentOptions {
  */
 export function momentOf(recipe: Recipe, frame: number, { alone = false }: MomentOptions = {}): Recipe {
   if (recipe.time === null && recipe.clips.length === 0) return recipe;
-  const keyed = recipe.keys.reduce((r, key) => withValue(r, key.of, keyedValue(key, frame)), recipe);
+  const keyed = keyedAt(recipe, frame);
   const clips = new Map(recipe.clips.map((c) => [c.id, c]));
   const shown = (id: string): string => {
     const clip = clips.get(id);
@@ -141,6 +165,6 @@ export function momentOf(recipe: Recipe, frame: number, { alone = false }: Momen
 }
 
 /** A clip of as many pictures, or of a video file, as it is brought in. */
-export function newClip(id: string, name: string, given: Pick<ClipRecipe, 'rate' | 'count' | 'from' | 'sound'>): ClipRecipe {
+export function newClip(id: string, name: string, given: Pick<ClipRecipe, 'size' | 'rate' | 'count' | 'from' | 'sound'>): ClipRecipe {
   return { id, name, ...given, offset: 0, speed: 1, beyond: 'hold' };
 }

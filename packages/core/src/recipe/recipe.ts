@@ -8,7 +8,19 @@ import { canBeKeyed, type Follows } from './moment';
 import { newPlate, plainCard, plainCut } from './plain';
 import { cameraSchema, clipSchema, keyedSchema, restingCamera, timeSchema, type ClipRecipe } from './time';
 import { upgraded } from './upgrade';
-import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share, sizeSchema } from './values';
+import {
+  hexSchema,
+  identifier,
+  length,
+  pathSchema,
+  pointSchema,
+  positive,
+  radius,
+  regionSchema,
+  share,
+  sizeSchema,
+  wholeSize,
+} from './values';
 
 /** Version of the recipe written by this program; older ones are brought up to it by `readRecipe`. */
 export const recipeVersion = 5;
@@ -101,8 +113,6 @@ const plateSchema = v.object({
   retouch: v.array(retouchSchema),
 });
 
-/** As large as pictures are read. */
-const wholeSize = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(30_000));
 const mostPixels = 150e6;
 
 const subjectSchema = v.object({
@@ -178,7 +188,8 @@ export function newRecipe(name: string, shot: string, width: number, height: num
 }
 
 /** A recipe to begin with from a clip: as long as it is, its ground from its own frames. */
-export function newClipRecipe(name: string, clip: ClipRecipe, width: number, height: number): Recipe {
+export function newClipRecipe(name: string, clip: ClipRecipe): Recipe {
+  const { width, height } = clip.size;
   const still = newRecipe(name, clip.id, width, height);
   return {
     ...still,

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { between, hexSchema, identifier, length } from './values';
+import { between, hexSchema, identifier, length, wholeSize } from './values';
 
 /** Most frames of a clip, and of a job: an hour at 60 a second is more than any browser holds. */
 const mostFrames = 216_000;
@@ -19,6 +19,8 @@ export const rateSchema = v.pipe(
 export const clipSchema = v.object({
   id: identifier,
   name: v.pipe(v.string(), v.maxLength(200)),
+  /** Of each frame, px. */
+  size: v.object({ width: wholeSize, height: wholeSize }),
   rate: rateSchema,
   /** How many frames it has. */
   count: v.pipe(frameNumber, v.minValue(1)),

@@ -25,3 +25,6 @@ export const between = (least: number, most: number): typeof length =>
 
 /** A drawn region: all that its points go around, or a stroke of a width. */
 export const regionSchema = v.object({ radius, points: pathSchema, filled: v.optional(v.boolean()) });
+
+/** As large as pictures are read. */
+export const wholeSize = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(30_000));

@@ -102,8 +102,8 @@ describe('a still that lasts', () => {
 
 describe('a clip', () => {
   const pictures = Array.from({ length: count }, (_, i) => `p${i}`);
-  const clip = newClip('c', 'Ball', { rate: time.rate, count, from: { kind: 'pictures', pictures }, sound: null });
-  const fresh = newClipRecipe('Ball', clip, width, height);
+  const clip = newClip('c', 'Ball', { size: { width, height }, rate: time.rate, count, from: { kind: 'pictures', pictures }, sound: null });
+  const fresh = newClipRecipe('Ball', clip);
   const recipe: Recipe = { ...fresh, subjects: [{ ...fresh.subjects[0], marks: [inside(70, 52, 4), { ...outside, frame: 4 }] }] };
   const memory = new ProductMemory();
 

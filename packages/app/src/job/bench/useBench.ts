@@ -9,7 +9,15 @@ import { cardIn, wayOf, type Sizes } from './cards';
 /** Sizes of the job's pictures. */
 export function useSizes(): Sizes {
   const { pictures } = useJobPictures();
-  return useMemo(() => new Map(pictures.map((p) => [p.id, { width: p.width, height: p.height }])), [pictures]);
+  const { clips } = useRecipe();
+  return useMemo(
+    () =>
+      new Map([
+        ...pictures.map((p) => [p.id, { width: p.width, height: p.height }] as const),
+        ...clips.map((c) => [c.id, c.size] as const),
+      ]),
+    [pictures, clips],
+  );
 }
 
 /** The card that is picked out, the way between it and the frame, and how it is changed. */

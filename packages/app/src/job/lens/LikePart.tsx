@@ -5,6 +5,7 @@ import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { backgroundCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { momentNow } from '../moments';
 import { useTool } from '../useTool';
 import { useView } from '../viewStore';
 
@@ -27,7 +28,7 @@ export function LikePart() {
     try {
       const { recipe: now } = store.getState();
       const scale = Math.min(1, side / Math.max(now.frame.width, now.frame.height));
-      set({ likeness: await renderer().likeness(now, useView.getState().like, scale) });
+      set({ likeness: await renderer().likeness(momentNow(now), useView.getState().like, scale) });
     } catch (error) {
       refuse(error);
     }

@@ -9,6 +9,7 @@ import { nameOf, wayOfLimit } from '../bench/cards';
 import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
 import { useEdit, within } from '../useEdit';
+import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { Without } from './hold';
 import { useMatchTool } from '../useTool';
@@ -149,7 +150,7 @@ function Limit({ target }: { target: string }) {
         }),
       }));
       const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const stops = await renderer().stopsBehind(recipe, card.id, strokes, scale);
+      const stops = await renderer().stopsBehind(momentNow(recipe), card.id, strokes, scale);
       if (stops === undefined) toast('Nothing stands behind this card: choose one that is nearer.');
       else grade.commit({ exposure: Math.round(100 * Math.min(4, Math.max(-4, grade.value.exposure + stops))) / 100 });
     } catch (error) {

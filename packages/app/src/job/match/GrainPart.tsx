@@ -9,7 +9,7 @@ import { ofFinish, without } from './parts';
 export function GrainPart() {
   const { sides } = useProductsOfJob().figures;
   const grain = useEdit(ofFinish('grain'));
-  const whole = useEdit({ read: (r) => r.finish, write: (r, finish) => ({ ...r, finish }) });
+  const whole = useEdit({ of: 'finish', read: (r) => r.finish, write: (r, finish) => ({ ...r, finish }) });
   const set = useView((s) => s.set);
   const shot = sides?.subject.grain;
   const banding = sides?.banding;

@@ -4,6 +4,7 @@ import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
 import { useOpenJob } from '../jobContext';
 import type { JobStore } from '../jobStore';
+import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 
 /** Longest side, px, at which the picture is shown while something is held. */
@@ -14,7 +15,7 @@ export async function holdWithout(store: JobStore, name: string, undone: (r: Rec
   const { held, set } = useView.getState();
   if (held?.name === name) return;
   set({ held: { name } });
-  const recipe = undone(store.getState().recipe);
+  const recipe = undone(momentNow(store.getState().recipe));
   const scale = Math.min(1, side / Math.max(recipe.frame.width, recipe.frame.height));
   try {
     const bitmap = await renderer().finished(recipe, scale);

@@ -9,17 +9,18 @@ export type Dress = Pick<Finish, 'grade' | 'detail' | 'limit'>;
 
 /** One part of the match. */
 export function ofMatch<K extends keyof Match>(key: K): PartOf<Match[K]> {
-  return { read: (r) => r.match[key], write: (r, part) => ({ ...r, match: { ...r.match, [key]: part } }) };
+  return { of: `match.${key}`, read: (r) => r.match[key], write: (r, part) => ({ ...r, match: { ...r.match, [key]: part } }) };
 }
 
 /** One part of the finish. */
 export function ofFinish<K extends keyof Finish>(key: K): PartOf<Finish[K]> {
-  return { read: (r) => r.finish[key], write: (r, part) => ({ ...r, finish: { ...r.finish, [key]: part } }) };
+  return { of: `finish.${key}`, read: (r) => r.finish[key], write: (r, part) => ({ ...r, finish: { ...r.finish, [key]: part } }) };
 }
 
 /** What is graded: a card by its identifier, or the whole picture. */
 export function ofDress(target: string): PartOf<Dress> {
   return {
+    of: target === 'whole' ? 'finish' : `cards.${target}`,
     read: (r) => r.cards.find((c) => c.id === target) ?? r.finish,
     write: (r, { grade, detail, limit }) =>
       r.cards.some((c) => c.id === target)

@@ -10,6 +10,7 @@ import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { holdPicture } from '../steps/PicturesControls';
 import { withoutMatte } from '../edit';
+import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
 
@@ -39,7 +40,7 @@ export function KeptPart() {
   };
   const written = async (): Promise<File> => {
     const now = store.getState().recipe;
-    const bytes = await renderer().matteFile(now, 1, useView.getState().subject);
+    const bytes = await renderer().matteFile(momentNow(now), 1, useView.getState().subject);
     return new File([bytes], `${now.name.replace(/[\\/:*?"<>|]+/g, '-')} matte.png`, { type: 'image/png' });
   };
   const keep = (): void =>

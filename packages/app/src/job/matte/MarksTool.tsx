@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import { Button, Choice, NumberControl, type Option } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
-import { useOpenJob, useProductsOfJob } from '../jobContext';
+import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
+import { clipOf, isOnFrame, momentNow } from '../moments';
 import { useView, type Way } from '../viewStore';
 import { lookingScale } from './pointing';
 import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
@@ -33,6 +34,10 @@ export function MarksTool() {
   const { subject, change } = useSubject();
   const { mark, way, tip, chosen, set } = useView();
   const { marks } = subject;
+  const recipe = useRecipe();
+  const frame = useView((s) => s.frame);
+  const here = marks.filter((m) => isOnFrame(recipe, subject.shot, m, frame));
+  const ofClip = clipOf(recipe, subject.shot) !== undefined;
   const picked = way === 'change' && chosen !== undefined ? marks[chosen] : undefined;
   return (
     <>
@@ -101,11 +106,11 @@ export function MarksTool() {
         </>
       ) : (
         <div className="mt-2 flex gap-1.5">
-          <Button disabled={marks.length === 0} onClick={() => change({ marks: marks.slice(0, -1) })}>
+          <Button disabled={here.length === 0} onClick={() => change({ marks: marks.filter((m) => m !== here[here.length - 1]) })}>
             Take the last off
           </Button>
-          <Button disabled={marks.length === 0} onClick={() => change({ marks: [] })}>
-            Clear
+          <Button disabled={here.length === 0} onClick={() => change({ marks: marks.filter((m) => !here.includes(m)) })}>
+            {ofClip ? 'Clear this frame' : 'Clear'}
           </Button>
         </div>
       )}
@@ -153,7 +158,7 @@ function FindSubject() {
     setBusy(true);
     try {
       const { recipe } = store.getState();
-      const list = await renderer().findSubject(recipe, lookingScale(recipe), useView.getState().subject);
+      const list = await renderer().findSubject(momentNow(recipe), lookingScale(recipe), useView.getState().subject);
       if (list.length === 0) toast('Nothing stands out enough to be proposed: draw an inside mark on the subject.');
       else {
         set({ picture: 'shot', compare: 'whole' });

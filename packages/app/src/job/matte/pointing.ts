@@ -2,6 +2,7 @@ import type { Mark, Recipe } from '@ritaglio/core';
 import { toast } from 'sonner';
 import { renderer } from '../../worker/renderer';
 import type { JobStore } from '../jobStore';
+import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { propose, proposeGaps } from './proposals';
 import type { Drawing } from './tools';
@@ -16,7 +17,7 @@ export function lookingScale(recipe: Recipe): number {
 /** A press on the thing itself: what it may mean is proposed. @returns whether anything was */
 export async function pressThis(store: JobStore, at: Point): Promise<boolean> {
   const { recipe } = store.getState();
-  const list = await renderer().pointed(recipe, lookingScale(recipe), at, useView.getState().subject);
+  const list = await renderer().pointed(momentNow(recipe), lookingScale(recipe), at, useView.getState().subject);
   if (list.length === 0) toast('Nothing stands apart from its surroundings there: draw an inside mark, or a loop around the subject.');
   else propose(store, list, 0);
   return list.length > 0;
@@ -25,14 +26,14 @@ export async function pressThis(store: JobStore, at: Point): Promise<boolean> {
 /** A press into a gap: it and others like it are proposed as outside. @returns whether anything was */
 export async function pressGap(store: JobStore, at: Point): Promise<boolean> {
   const { recipe } = store.getState();
-  const gaps = await renderer().gaps(recipe, lookingScale(recipe), at, useView.getState().subject);
+  const gaps = await renderer().gaps(momentNow(recipe), lookingScale(recipe), at, useView.getState().subject);
   if (gaps.length === 0) toast('That place goes on too far to be a gap: press into a small one that the subject surrounds.');
   else proposeGaps(store, gaps);
   return gaps.length > 0;
 }
 
 const way = (recipe: Recipe, from: Point, to: Point): Promise<Point[]> =>
-  renderer().trace(recipe, lookingScale(recipe), from, to, useView.getState().subject);
+  renderer().trace(momentNow(recipe), lookingScale(recipe), from, to, useView.getState().subject);
 
 /** A trace that goes on to a pressed point along contours; both ends are moved to the nearest contour. */
 export async function traceTo(recipe: Recipe, drawing: Drawing, to: Point): Promise<Drawing> {

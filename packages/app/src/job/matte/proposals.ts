@@ -1,10 +1,14 @@
 import type { Mark, Recipe } from '@ritaglio/core';
 import { editSubject } from '../edit';
 import type { JobStore } from '../jobStore';
+import { onFrameNow } from '../moments';
 import { useView, type Proposals } from '../viewStore';
 
 function withMarks(recipe: Recipe, marks: Mark[]): Recipe {
-  return editSubject(recipe, (s) => ({ ...s, cut: 'marks', marks: [...s.marks, ...(marks as typeof s.marks)] }));
+  return editSubject(recipe, (s) => {
+    const frame = onFrameNow(recipe, s.shot);
+    return { ...s, cut: 'marks', marks: [...s.marks, ...(marks.map((m) => ({ ...m, ...frame })) as typeof s.marks)] };
+  });
 }
 
 /** What would be kept: the subject that is shown, or all gaps that are left. */

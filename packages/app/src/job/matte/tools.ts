@@ -1,5 +1,6 @@
 import type { HandStroke, Mark, MarkKind, Recipe, Shape } from '@ritaglio/core';
 import { editSubject } from '../edit';
+import { onFrameNow } from '../moments';
 import type { ViewState } from '../viewStore';
 
 /** A point of a stroke, px of the full-size shot, with the pen's pressure if there is a pen. */
@@ -78,12 +79,15 @@ export function shapeOf(s: Settings, drawing: Drawing): Shape | undefined {
 /** The recipe with a finished drawing in it. */
 export function withDrawing(recipe: Recipe, s: Settings, drawing: Drawing): Recipe {
   return editSubject(recipe, (subject) => {
-    if (s.tool === 'hand') return { ...subject, hand: [...subject.hand, handStrokeOf(s, drawing) as (typeof subject.hand)[number]] };
+    const frame = onFrameNow(recipe, subject.shot);
+    if (s.tool === 'hand') {
+      return { ...subject, hand: [...subject.hand, { ...handStrokeOf(s, drawing), ...frame } as (typeof subject.hand)[number]] };
+    }
     if (s.tool === 'garbage') {
       const shape = shapeOf(s, drawing);
       return shape ? { ...subject, garbage: [...subject.garbage, shape as (typeof subject.garbage)[number]] } : subject;
     }
-    return { ...subject, marks: [...subject.marks, markOf(s, drawing) as (typeof subject.marks)[number]] };
+    return { ...subject, marks: [...subject.marks, { ...markOf(s, drawing), ...frame } as (typeof subject.marks)[number]] };
   });
 }
 

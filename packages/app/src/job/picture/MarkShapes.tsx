@@ -10,10 +10,18 @@ export interface MarkHold {
   moveAnchor: (index: number, anchor: number, to: [number, number]) => void;
 }
 
+interface MarkShapesProps {
+  marks: readonly Mark[];
+  zoom: number;
+  hold?: MarkHold;
+  /** Those of other frames are not. */
+  shown: (mark: Mark & { frame?: number | undefined }) => boolean;
+}
+
 /** Inside marks white with a black rim, outside marks black with a white rim, edge marks dotted: they read on any picture. */
-export function MarkShapes({ marks, zoom, hold }: { marks: readonly Mark[]; zoom: number; hold?: MarkHold }) {
+export function MarkShapes({ marks, zoom, hold, shown }: MarkShapesProps) {
   return marks.map((mark, i) =>
-    hold ? (
+    !shown(mark) ? null : hold ? (
       <Group
         key={i}
         draggable

@@ -4,6 +4,7 @@ import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
 import type { Step } from '../steps';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
+import { Tape } from '../tape/Tape';
 import { PictureStage } from './PictureStage';
 
 const pictures: { value: PictureChoice; label: string }[] = [
@@ -32,6 +33,7 @@ export function PicturePane({ step }: { step: Step }) {
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
       </div>
       <Slip />
+      <Tape />
       <ViewBar step={step} />
     </main>
   );

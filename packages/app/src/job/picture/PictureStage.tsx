@@ -8,6 +8,7 @@ import { movedAnchor } from '../matte/pointing';
 import { movedMark } from '../matte/tools';
 import { useDrawing } from '../matte/useDrawing';
 import { about, type Step } from '../steps';
+import { isOnFrame } from '../moments';
 import { useView, type Look, type PictureChoice } from '../viewStore';
 import { BenchShapes } from './BenchShapes';
 import { GarbageShapes } from './GarbageShapes';
@@ -195,7 +196,12 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               {onPlate && view.showing && <VeilImage name="showing" smooth step={step} />}
               {onPlate && view.left && <VeilImage name="left" smooth step={step} />}
               {onMatte && view.picture === 'shot' && (
-                <MarkShapes marks={subject.marks} zoom={look.zoom} hold={changing ? hold : undefined} />
+                <MarkShapes
+                  marks={subject.marks}
+                  zoom={look.zoom}
+                  hold={changing ? hold : undefined}
+                  shown={(m) => isOnFrame(recipe, subject.shot, m, view.frame)}
+                />
               )}
               {onMatte && view.proposals?.of === 'gaps' && <PickedOut mark={view.proposals.list[view.proposals.at][0]} zoom={look.zoom} />}
               {onMatte && <GarbageShapes zoom={look.zoom} held={view.tool === 'garbage'} />}

@@ -32,7 +32,7 @@ export function DrawingShape({ drawing, zoom, step }: { drawing: Drawing; zoom: 
     return shape ? <Line points={cornersOf(shape).flat()} closed stroke="#20211f" strokeWidth={1.5 / zoom} listening={false} /> : null;
   }
   if (view.tool === 'hand') return <HandShape stroke={handStrokeOf(view, drawing)} />;
-  return <MarkShapes marks={[markOf(view, drawing)]} zoom={zoom} />;
+  return <MarkShapes marks={[markOf(view, drawing)]} zoom={zoom} shown={() => true} />;
 }
 
 /** A stroke by hand while it is drawn: light for opaque, ink for clear, grey for soften. */

@@ -7,6 +7,7 @@ import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
 import { cardIn, wayOf, wayOfLimit, wayOfShot } from '../bench/cards';
 import { ofDress } from '../match/parts';
+import { momentNow } from '../moments';
 import { within } from '../useEdit';
 import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
@@ -41,12 +42,12 @@ export function useBenchPointer(open: boolean): {
   const round = (v: number): number => Math.round(v * 10) / 10;
   /** Distance of what is seen there, m. */
   const distance = (at: Point): Promise<number> => {
-    const now = store.getState().recipe;
+    const now = momentNow(store.getState().recipe);
     return renderer().distanceAt(now, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
   };
   /** Linear light of what is seen there, or stands behind there. */
   const colour = (of: 'composite' | 'background', at: Point): Promise<[number, number, number]> => {
-    const now = store.getState().recipe;
+    const now = momentNow(store.getState().recipe);
     return renderer().colourAt(now, of, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
   };
   /** A point of the frame on a card's own picture. */

@@ -45,7 +45,12 @@ export function FillPart() {
         fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `fits ${(100 * figures.plate.fits).toFixed(0)} %` : fill.kind
       }
     >
-      <Choice<FillKind> label="Fill" value={fill.kind} options={ofClip ? [fromFrames, ...kinds] : kinds} onChange={(kind) => put(newFill(kind, fill as Fill))} />
+      <Choice<FillKind>
+        label="Fill"
+        value={fill.kind}
+        options={ofClip ? [fromFrames, ...kinds] : kinds}
+        onChange={(kind) => put(newFill(kind, fill as Fill))}
+      />
       <p className="mt-1.5 text-faint">{about[fill.kind]}</p>
       {fill.kind === 'photographed' && (
         <PicturePicker

@@ -5,6 +5,7 @@ import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob } from '../jobContext';
 import { TipControl } from '../matte/MarksTool';
+import { momentNow } from '../moments';
 import { useView, type PlateTool, type Way } from '../viewStore';
 import type { Plate } from './plateTools';
 import { usePlate } from './usePlate';
@@ -25,7 +26,7 @@ export function HolePart() {
     try {
       const { recipe } = store.getState();
       const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const found = await renderer().findShadow(recipe, scale, useView.getState().subject);
+      const found = await renderer().findShadow(momentNow(recipe), scale, useView.getState().subject);
       if (found.length === 0) toast('No shadow stands out beside the subject. Draw it with “Add” if there is one.');
       else change({ regions: [...regions, ...found.map((region) => ({ how: 'add' as const, region }))] as Plate['regions'] });
     } catch (error) {

@@ -1,4 +1,4 @@
-import type { Recipe } from '@ritaglio/core';
+import { centred, plainCard, plainLamps, type Recipe } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useChange, useRecipe } from '../jobContext';
@@ -27,6 +27,36 @@ export function cutTo(frame: Frame, ratio: number): Frame {
   return { ...frame, width, height: Math.round(Math.min(frame.height, frame.width / ratio)) };
 }
 
+/** Blur of the copy that fills the frame around the shot, as a share of the frame's longer side. */
+const aroundBlur = 0.045;
+
+/** The shot over its own enlarged, blurred copy, which fills a frame that is wider or taller. */
+export function overOwnBlur(recipe: Recipe): Recipe {
+  const { frame } = recipe;
+  const [{ shot, size }] = recipe.subjects;
+  const picture = { kind: 'picture' as const, picture: shot, matte: null, lamps: { ...plainLamps, lift: 0 } };
+  const fills = 1.04 * Math.max(frame.width / size.width, frame.height / size.height);
+  const placement = { ...centred, x: frame.x, y: frame.y };
+  const blur = Math.round(aroundBlur * Math.max(frame.width, frame.height));
+  const grade = { ...plainCard.grade, exposure: -0.6 };
+  return {
+    ...recipe,
+    cards: [
+      {
+        ...plainCard,
+        ...picture,
+        id: 'card-around',
+        name: 'Own blur',
+        distance: 30,
+        blur,
+        grade,
+        placement: { ...placement, scale: fills },
+      },
+      { ...plainCard, ...picture, id: 'card-shot', name: 'Shot', distance: 3, blur: 0, placement },
+    ],
+  };
+}
+
 /** What of the scene the finished picture shows: crop, extend, straighten. */
 export function FramePart() {
   const recipe = useRecipe();
@@ -42,6 +72,7 @@ export function FramePart() {
     onPreview: (v: number) => preview(change({ [key]: key === 'turn' ? v : Math.round(v) })),
     onCommit: (v: number) => commit(change({ [key]: key === 'turn' ? v : Math.round(v) })),
   });
+  const isWider = frame.width > size.width * 1.01 || frame.height > size.height * 1.01;
   const isWhole = JSON.stringify({ ...whole }) === JSON.stringify({ ...whole, ...frame });
   return (
     <Part title="Frame" figure={`${frame.width} × ${frame.height}`}>
@@ -56,6 +87,7 @@ export function FramePart() {
             if (ratio !== undefined) commit((r) => ({ ...r, frame: cutTo(r.frame, ratio === 0 ? size.width / size.height : ratio) }));
           }}
         />
+        {isWider && <Button onClick={() => commit((r) => overOwnBlur(r))}>Own blur around it</Button>}
         {!isWhole && <Button onClick={() => commit((r) => ({ ...r, frame: whole }))}>All of the shot</Button>}
       </div>
       <NumberControl label="Width" {...number('width')} min={16} max={3 * size.width} step={1} unit="px" />

@@ -6,6 +6,8 @@ import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
 import { renderer } from '../../worker/renderer';
+import { momentNow } from '../moments';
+import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 
 /** Writing the finished picture and the job. */
@@ -25,7 +27,7 @@ export function ExportControls() {
     setProgress({ what: 'Beginning', fraction: 0 });
     try {
       const bytes = await renderer().exportPicture(
-        store.getState().recipe,
+        momentNow(store.getState().recipe),
         options,
         Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
       );
@@ -44,7 +46,8 @@ export function ExportControls() {
 
   return (
     <>
-      <Part title="Picture" figure={`${size[0]} × ${size[1]}`}>
+      <ClipExportPart fileName={fileName} />
+      <Part title={recipe.time ? 'This frame' : 'Picture'} figure={`${size[0]} × ${size[1]}`}>
         <Choice<ExportOptions['format']>
           label="Format"
           value={options.format}

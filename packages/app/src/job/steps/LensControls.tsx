@@ -1,5 +1,6 @@
 import { blurDiscAt, fNumberFor } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
+import { CameraPart } from '../lens/CameraPart';
 import { BandPart } from '../lens/BandPart';
 import { DistancesPart } from '../lens/DistancesPart';
 import { LampsPart } from '../lens/LampsPart';
@@ -59,6 +60,7 @@ export function LensControls() {
           {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>Focus on the subject</Button>}
         </div>
       </Part>
+      <CameraPart />
       <ShapePart />
       <LampsPart />
       {behind && (

@@ -1,4 +1,5 @@
 import type { Trim } from '@ritaglio/core';
+import { ThroughPart } from '../matte/ThroughPart';
 import { Choice, NumberControl, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { CutPart } from '../matte/CutPart';
@@ -49,6 +50,7 @@ export function MatteControls() {
         </div>
         {drawing === 'mark' ? <MarksTool /> : drawing === 'hand' ? <HandTool /> : <GarbageTool />}
       </Part>
+      <ThroughPart />
       <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
         <Tick label="Show where opacity is solved" on={band} onChange={(on) => set({ band: on })} />
         <p className="mt-1 text-faint">Edge marks widen it; inside and outside marks end it.</p>

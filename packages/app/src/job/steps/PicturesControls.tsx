@@ -1,27 +1,40 @@
-import { newRecipe, plainCard, plainLamps } from '@ritaglio/core';
+import { newRecipe, plainCard, plainLamps, type ClipRecipe, type Recipe } from '@ritaglio/core';
 import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { keepClip, keepSound, offerOf, type ClipOffer } from '../../data/clips';
 import { withMultiplied } from '../../data/jobs';
 import { keepPicture } from '../../data/pictures';
 import { store as kept, type KeptPicture } from '../../data/store';
 import { BlobImage } from '../../shelf/BlobImage';
+import { ClipOfferDialog } from '../../shelf/ClipOfferDialog';
 import { Library } from '../../shelf/Library';
 import { Button, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { TimePart } from './TimePart';
 
 /** The job's pictures, and bringing in more. */
 export function PicturesControls() {
   const recipe = useRecipe();
   const { commit } = useChange();
   const { pictures, bring } = useJobPictures();
+  const { id } = useOpenJob();
   const [library, setLibrary] = useState(false);
-  const drop = useDropzone({ noClick: true, onDrop: (files) => void bring(files) });
+  const drop = useDropzone({ noClick: true, onDrop: (files) => brought(files) });
   const behind = backgroundCard(recipe);
+  const [offer, setOffer] = useState<ClipOffer>();
+  /** Files dropped together may be a clip; else they are loose pictures. */
+  const brought = (files: File[]): void =>
+    void offerOf(files)
+      .then(async (found) => {
+        if (found) setOffer(found);
+        else await bring(files);
+      })
+      .catch(refuse);
 
   const makeShot = (p: KeptPicture): void =>
     commit((r) => {
@@ -35,7 +48,7 @@ export function PicturesControls() {
         ),
       };
     });
-  const standBehind = (p: KeptPicture): void =>
+  const standBehind = (p: Pick<KeptPicture, 'id'>): void =>
     commit((r) =>
       behind
         ? editCard(r, behind.id, ({ id, distance, placement }) => ({
@@ -51,11 +64,39 @@ export function PicturesControls() {
         : r,
     );
 
+  // Frames are told of as their clip.
+  const inClips = new Set(recipe.clips.flatMap((c) => [...(c.from.kind === 'pictures' ? c.from.pictures : [c.from.file]), c.sound]));
+  const loose = pictures.filter((p) => !inClips.has(p.id));
   return (
     <div {...drop.getRootProps({ role: undefined, tabIndex: undefined })}>
-      <Part title="In this job" figure={pictures.length}>
+      <TimePart />
+      {recipe.clips.length > 0 && (
+        <Part title="Clips" figure={recipe.clips.length}>
+          <ul className="space-y-2">
+            {recipe.clips.map((c) => (
+              <li key={c.id}>
+                <p className="truncate font-semibold">{c.name}</p>
+                <p className="font-mono text-xs text-faint">
+                  {c.count} frames, {c.size.width} × {c.size.height}
+                  {c.sound === null ? '' : ', sound'}
+                </p>
+                <p className="mt-1 flex flex-wrap items-center gap-1.5">
+                  {recipe.subjects[0].shot === c.id && <span className="font-semibold">Shot</span>}
+                  {behind?.kind === 'picture' && behind.picture === c.id ? (
+                    <span className="font-semibold">Behind the subject</span>
+                  ) : (
+                    <Button onClick={() => standBehind(c)}>Stand behind</Button>
+                  )}
+                  <ClipSound clip={c} job={id} />
+                </p>
+              </li>
+            ))}
+          </ul>
+        </Part>
+      )}
+      <Part title="In this job" figure={loose.length}>
         <ul className="space-y-3">
-          {pictures.map((p) => {
+          {loose.map((p) => {
             const isShot = recipe.subjects[0].shot === p.id;
             const isBehind = behind?.kind === 'picture' && behind.picture === p.id;
             return (
@@ -96,6 +137,27 @@ export function PicturesControls() {
           <Button onClick={() => setLibrary(true)}>Picture library</Button>
         </div>
       </Part>
+      {offer && (
+        <ClipOfferDialog
+          offer={offer}
+          onClose={() => setOffer(undefined)}
+          {...(!offer.video && {
+            onLoose: () => {
+              setOffer(undefined);
+              void bring(offer.files);
+            },
+          })}
+          onClip={(rate) => {
+            setOffer(undefined);
+            void keepClip(offer, rate)
+              .then(async ({ clip, pictures: held }) => {
+                for (const picture of held) await holdPicture(id, picture);
+                commit((r) => withClip(r, clip));
+              })
+              .catch(refuse);
+          }}
+        />
+      )}
       {library && (
         <Library
           title="Bring in a picture of the library"
@@ -108,6 +170,32 @@ export function PicturesControls() {
       )}
     </div>
   );
+}
+
+/** A sound file for a clip, or its sound away. */
+function ClipSound({ clip, job }: { clip: ClipRecipe; job: string }) {
+  const { commit } = useChange();
+  const put = (sound: string | null): void =>
+    commit((r) => ({ ...r, clips: r.clips.map((c) => (c.id === clip.id ? { ...c, sound } : c)) }));
+  const drop = useDropzone({
+    multiple: false,
+    noClick: true,
+    noDrag: true,
+    onDrop: ([file]) => file && void keepSound(file).then((sound) => holdPicture(job, sound).then(() => put(sound))).catch(refuse),
+  }); // prettier-ignore
+  return (
+    <span {...drop.getRootProps({ role: undefined, tabIndex: undefined })}>
+      <input {...drop.getInputProps({ 'aria-label': `Sound of ${clip.name}` })} />
+      {clip.sound === null ? <Button onClick={drop.open}>Add sound</Button> : <Button onClick={() => put(null)}>Without sound</Button>}
+    </span>
+  );
+}
+
+/** The recipe with a clip among its pictures; a still lasts as long as the clip from then on. */
+function withClip(recipe: Recipe, clip: ClipRecipe): Recipe {
+  if (recipe.clips.some((c) => c.id === clip.id)) return recipe;
+  const time = recipe.time ?? { rate: clip.rate, first: 0, last: clip.count - 1, shutter: 0 };
+  return { ...recipe, time, clips: [...recipe.clips, clip] };
 }
 
 /** Says that a picture's multiplication by its opacity was undone, and lets it be left as it is. */

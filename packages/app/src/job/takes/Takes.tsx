@@ -9,6 +9,7 @@ import { refuse } from '../../ui/refuse';
 import { givePictures } from '../../worker/givePictures';
 import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob } from '../jobContext';
+import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { keepRow, keepTake } from './takes';
 
@@ -51,7 +52,7 @@ export function Takes() {
     during(async () => {
       const scale = Math.min(1, 1800 / Math.max(t.recipe.frame.width, t.recipe.frame.height));
       await givePictures(t.recipe);
-      const bitmap = await renderer().finished(t.recipe, scale);
+      const bitmap = await renderer().finished(momentNow(t.recipe), scale);
       set({ take: { id: t.id, name: t.name, bitmap, scale }, against: 'take', compare: how, picture: 'finished', takes: false });
     });
   const back = (t: KeptTake): void => {

@@ -4,6 +4,7 @@ import { store as kept } from '../../data/store';
 import { givePictures } from '../../worker/givePictures';
 import { renderer } from '../../worker/renderer';
 import type { JobStore } from '../jobStore';
+import { momentNow } from '../moments';
 
 /** Width of a take's print, px. */
 const printWidth = 480;
@@ -30,7 +31,7 @@ async function put(job: string, name: string, recipe: Recipe): Promise<void> {
   const id = crypto.randomUUID();
   await kept.takes.put({ id, job, name, made: Date.now() + Math.random(), recipe });
   await givePictures(recipe);
-  const bitmap = await renderer().finished(recipe, Math.min(1, printWidth / recipe.frame.width));
+  const bitmap = await renderer().finished(momentNow(recipe), Math.min(1, printWidth / recipe.frame.width));
   await kept.takes.update(id, { print: await printOf(bitmap) });
 }
 

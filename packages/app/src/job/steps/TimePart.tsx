@@ -1,0 +1,58 @@
+import type { Recipe } from '@ritaglio/core';
+import { Button, NumberControl, Part } from '../../ui/controls';
+import { useChange, useRecipe } from '../jobContext';
+import { clockOf } from '../tape/scale';
+
+type Time = NonNullable<Recipe['time']>;
+
+/** Frames a second of a still that is made to last, and for how long, s. */
+const usual = { rate: 24, seconds: 5 };
+
+/** How long the job lasts: a still may be made to, for a move of the camera or of the focus. */
+export function TimePart() {
+  const recipe = useRecipe();
+  const { preview, commit } = useChange();
+  const { time, clips } = recipe;
+  if (!time) {
+    return (
+      <Part title="Time" figure="a still">
+        <p className="mb-2 text-faint">Made to last, it can have a glide of the camera, a pull of the focus, and leave as a video.</p>
+        <Button
+          onClick={() =>
+            commit((r) => ({
+              ...r,
+              time: { rate: { frames: usual.rate, seconds: 1 }, first: 0, last: usual.rate * usual.seconds - 1, shutter: 0 },
+            }))
+          }
+        >
+          Let it last {usual.seconds} s
+        </Button>
+      </Part>
+    );
+  }
+  const rate = time.rate.frames / time.rate.seconds;
+  const seconds = (time.last - time.first + 1) / rate;
+  const change = (part: Partial<Time>) => (r: Recipe) => (r.time ? { ...r, time: { ...r.time, ...part } } : r);
+  const lasting = (s: number): Partial<Time> => ({ last: time.first + Math.max(1, Math.round(s * rate)) - 1 });
+  const shutter = (v: number): Partial<Time> => ({ shutter: v });
+  return (
+    <Part title="Time" figure={`${seconds.toFixed(2)} s`}>
+      <p className="text-faint">
+        Frames {time.first + 1} to {time.last + 1}, {Number(rate.toFixed(2))} a second, from {clockOf(time.first, time.rate)}.
+      </p>
+      {clips.length === 0 && (
+        <>
+          <NumberControl label="Lasts" value={seconds} normal={usual.seconds} min={0.2} max={120} step={0.1} digits={1} unit="s" logarithmic onCommit={(v) => commit(change(lasting(v)))} />
+          <NumberControl label="A second" value={rate} normal={usual.rate} min={1} max={60} step={1} unit="frames" onCommit={(v) => commit(change({ rate: { frames: Math.max(1, Math.round(v)), seconds: 1 } }))} />
+        </>
+      )}
+      <NumberControl label="Shutter" value={time.shutter} normal={0} min={0} max={360} step={5} unit="°" onPreview={(v) => preview(change(shutter(v)))} onCommit={(v) => commit(change(shutter(v)))} />
+      <p className="mt-1 text-faint">How long each frame is exposed: at 180° what moves is smeared over half the way to the next frame.</p>
+      {clips.length === 0 && (
+        <Button className="mt-2" onClick={() => commit((r) => ({ ...r, time: null, keys: [] }))}>
+          A still again
+        </Button>
+      )}
+    </Part>
+  ); // prettier-ignore
+}

@@ -1,0 +1,65 @@
+import { Dialog } from 'radix-ui';
+import { useState } from 'react';
+import type { ClipOffer } from '../data/clips';
+import { Button } from '../ui/controls';
+
+interface Props {
+  offer: ClipOffer;
+  onClip: (rate: ClipOffer['rate']) => void;
+  /** Nothing when the files can be nothing else. */
+  onLoose?: () => void;
+  onClose: () => void;
+}
+
+/** Asks whether files that were dropped together are a clip, and of how many frames a second. */
+export function ClipOfferDialog({ offer, onClip, onLoose, onClose }: Props) {
+  const rate = offer.rate.frames / offer.rate.seconds;
+  const [typed, setTyped] = useState(String(Number(rate.toFixed(3))));
+  const wanted = Number.parseFloat(typed.replace(',', '.'));
+  const fits = wanted >= 1 && wanted <= 240;
+  const chosen = offer.video || Math.abs(wanted - rate) < 1e-6 ? offer.rate : { frames: Math.round(wanted * 1000), seconds: 1000 };
+  const simple = chosen.seconds === 1000 && chosen.frames % 1000 === 0 ? { frames: chosen.frames / 1000, seconds: 1 } : chosen;
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-20 w-[26rem] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5"
+        >
+          <Dialog.Title className="mb-2 text-base font-bold">A clip?</Dialog.Title>
+          <p className="mb-3">
+            {offer.count} frames, {offer.width} × {offer.height}, {Number(rate.toFixed(2))} a second
+            {offer.video ? (offer.sound ? ', with sound' : ', without sound') : ''}: “{offer.name}”.
+          </p>
+          <form
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (fits) onClip(simple);
+            }}
+          >
+            {!offer.video && (
+              <label className="mb-3 flex items-center gap-2">
+                <span className="text-faint">Frames a second</span>
+                <input
+                  aria-label="Frames a second"
+                  className="w-20 border-b border-faint bg-transparent text-right font-mono"
+                  value={typed}
+                  onChange={(e) => setTyped(e.currentTarget.value)}
+                />
+                {!fits && <span className="text-watch">from 1 to 240</span>}
+              </label>
+            )}
+            <div className="flex flex-wrap gap-1.5">
+              <Button type="submit" strong disabled={!fits}>
+                Open as a clip
+              </Button>
+              {onLoose && <Button onClick={onLoose}>Loose pictures</Button>}
+              <Button onClick={onClose}>Neither</Button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
