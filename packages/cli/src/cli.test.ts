@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { newClip, newClipRecipe, newRecipe } from '@ritaglio/core';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
 
@@ -268,7 +269,22 @@ test('a folder of frames: mattes by marks on some, plates from the clip itself, 
   expect([made.code, made.err]).toEqual([0, '']);
   expect(readdirSync(at('made'))).toEqual(['take-012.png']);
 
+  // The same clip as a job that has time: its frames are pictures of the recipe.
+  const pictures = [11, 12, 13, 14, 15].map((n) => ({ id: `f${n}`, file: `frames/take-0${n}.png` }));
+  const clip = newClip('roll', 'Roll', { size: { width: w, height: h }, rate: { frames: 5, seconds: 1 }, count: 5, from: { kind: 'pictures', pictures: pictures.map((p) => p.id) }, sound: null }); // prettier-ignore
+  const job = newClipRecipe('Roll', clip);
+  const recipe = { ...job, subjects: job.subjects.map((s) => ({ ...s, marks: strokes.map((m) => ({ ...m, frame: m.frame - 11 })) })) };
+  writeFileSync(at('roll.json'), JSON.stringify({ recipe, pictures }));
+  const rolled = ritaglio('clip', at('roll.json'), '--want', 'composite,matte,plate', '--frames', '2-3', '--out', at('rolled'), '--json');
+  expect([rolled.code, rolled.err]).toEqual([0, '']);
+  expect(JSON.parse(rolled.out)).toMatchObject({ frames: 2, seconds: 0.4, written: 6 });
+  expect(readdirSync(at('rolled'))).toEqual(['composite', 'matte', 'plate'].flatMap((n) => [`${n}-0002.png`, `${n}-0003.png`]));
+  expect(readFileSync(join(at('rolled'), 'matte-0003.png'))).toEqual(readFileSync(join(at('mattes'), 'take-013.png')));
+  writeFileSync(at('still.json'), JSON.stringify({ recipe: { ...newRecipe('Still', 'f11', w, h) }, pictures }));
+
   const bad: [string[], string][] = [
+    [['clip', at('still.json'), '--out', at('y')], 'it is a still'],
+    [['clip', at('roll.json'), '--frames', '8-9', '--out', at('y')], 'has frames 1 to 5'],
     [['matte', frames, '--marks', at('clip.json'), '--out', at('x.png')], 'must name a folder'],
     [['plate', frames, '--matte', at('part'), '--out', at('y')], 'holds no matte with the number 11'],
     [['matte', frames, '--marks', at('clip.json'), '--frames', '40-50', '--out', at('y')], 'has frames 11 to 15'],

@@ -1,9 +1,9 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtemp, readdir, rm, stat } from 'node:fs/promises';
+import { mkdtemp, readdir, rm, stat, writeFile } from 'node:fs/promises';
 import { mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { extname, join, parse } from 'node:path';
-import { type Context, type FrameMark, type Frames, type Mark, type Picture, type Plane } from '@ritaglio/core';
+import { basename, extname, join, parse } from 'node:path';
+import { plainContext, type Context, type FrameMark, type Frames, type Mark, type Picture, type Plane } from '@ritaglio/core';
 import { InputError, marksWithFrames, matteFrom, pictureFrom } from './files';
 
 /** A folder of numbered frames. */
@@ -12,6 +12,8 @@ export interface NumberedClip {
   /** The number in each file's name, ascending, and the name without its ending. */
   numbers: number[];
   names: string[];
+  /** Where each is. */
+  paths: string[];
 }
 
 const pictureEndings = /\.(png|jpe?g|webp|tiff?|avif|bmp|gif)$/i;
@@ -78,7 +80,22 @@ export async function clipFrom(path: string, context: Context): Promise<Numbered
     }
     return picture;
   };
-  return { frames: { count: files.length, load }, numbers: files.map((f) => f.number), names: files.map((f) => f.name) };
+  return {
+    frames: { count: files.length, load },
+    numbers: files.map((f) => f.number),
+    names: files.map((f) => f.name),
+    paths: files.map((f) => f.path),
+  };
+}
+
+/** The frames of a video that is held in memory. @throws InputError without ffmpeg */
+export async function clipOfVideo(name: string, bytes: Uint8Array): Promise<NumberedClip> {
+  needFfmpeg(`“${name}” is a video`);
+  const folder = await mkdtemp(join(tmpdir(), 'ritaglio-video-'));
+  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
+  const path = join(folder, basename(name));
+  await writeFile(path, bytes);
+  return clipFrom(path, plainContext());
 }
 
 /** A video's frames as pictures in a folder that is gone when the program ends. @throws InputError without ffmpeg */
@@ -135,7 +152,7 @@ export async function frameMarksFrom(path: string, { numbers }: NumberedClip): P
 }
 
 /** Which frames are wanted: all, or those from one number to another. @throws InputError */
-export function wantedFrames(text: string | undefined, { numbers }: NumberedClip): number[] {
+export function wantedFrames(text: string | undefined, { numbers }: Pick<NumberedClip, 'numbers'>): number[] {
   const all = numbers.map((_, i) => i);
   if (text === undefined) return all;
   const range = /^(\d+)(?:-(\d+))?$/.exec(text);

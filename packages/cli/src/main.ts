@@ -12,6 +12,9 @@ import {
   plate,
   ProductMemory,
   readRecipe,
+  momentOf,
+  renderFrame,
+  videoFrame,
   render,
   resizePicture,
   scaledSize,
@@ -24,15 +27,17 @@ import {
   type Fill,
   type MatteParams,
   type PictureSource,
+  type Products,
   type Recipe,
   type Samples,
 } from '@ritaglio/core';
 import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
-import { matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
-import { isClip } from './clips';
+import { lastingOf, matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
+import { clipOfVideo, isClip, outFolder, tell, wantedFrames, type NumberedClip } from './clips';
 import { command, contextOf, notBuilt, number, positive, program, run, type Common } from './command';
 import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom } from './files';
+import { nodeLetters } from './fonts';
 import { addLensCommands } from './lensCommands';
 
 command('matte <shot>', 'opacity of the subject from marks; of a picture, or of a folder of numbered frames')
@@ -147,6 +152,9 @@ command('plate <shot>', 'the shot with the subject gone; of a picture, or of a f
     ),
   );
 
+/** Decoded pictures that are kept: a clip's frames are looked at few at a time. */
+const mostDecoded = 12;
+
 /** A recipe and its pictures from an archive, or from a recipe file beside its pictures. */
 async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureSource }> {
   const bytes = await bytesOf(path);
@@ -172,13 +180,30 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
   }
   const read = new Map<string, Promise<Samples>>();
   const samplesOf = (id: string): Promise<Samples> => {
-    const { name, bytes } = pictures.get(id)!;
-    if (!read.has(id)) read.set(id, readPicture(name, bytes, nodeCodec).then((r) => r.samples)); // prettier-ignore
-    return read.get(id)!;
+    const known = read.get(id) ?? decoded(id);
+    read.delete(id);
+    read.set(id, known);
+    for (const old of read.keys()) if (read.size > mostDecoded) read.delete(old);
+    return known;
+  };
+  const videos = new Map<string, Promise<NumberedClip>>();
+  const decoded = async (id: string): Promise<Samples> => {
+    const frame = videoFrame(id);
+    if (!frame) {
+      const { name, bytes } = pictures.get(id)!;
+      return (await readPicture(name, bytes, nodeCodec)).samples;
+    }
+    const { name, bytes } = pictures.get(frame.file)!;
+    const clip = videos.get(frame.file) ?? clipOfVideo(name, bytes);
+    videos.set(frame.file, clip);
+    const { frames, paths } = await clip;
+    const file = paths[Math.min(frames.count - 1, frame.frame)];
+    return (await readPicture(file, await bytesOf(file), nodeCodec)).samples;
   };
   const source: PictureSource = {
     key: (id) => id,
     size: samplesOf,
+    letters: nodeLetters,
     async load(id, scale, multiplied) {
       const samples = await samplesOf(id);
       const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
@@ -191,28 +216,71 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
 
 const wants = ['matte', 'subject', 'plate', 'background', 'composite'] as const;
 
+function wantedProducts(text: string): (typeof wants)[number][] {
+  const list = text.split(',');
+  const unknown = list.find((w) => !(wants as readonly string[]).includes(w));
+  if (unknown) throw new InputError(`--want takes ${wants.join(', ')}; “${unknown}” is none of them.`);
+  return list as (typeof wants)[number][];
+}
+
+type Make = <W extends (typeof wants)[number]>(want: W) => Promise<Products[W]>;
+
+/** Writes one product of a recipe. */
+async function writeProduct(file: string, want: (typeof wants)[number], make: Make): Promise<void> {
+  if (want === 'matte') await saveMatte(file, (await make('matte')).matte);
+  else if (want === 'plate') await savePicture(file, (await make('plate')).plate);
+  else await savePicture(file, await make(want));
+}
+
 command('render <recipe>', 'products of a recipe or a job archive')
   .requiredOption('--out <dir>', 'folder for the results')
   .option('--want <list>', wants.join(','), 'composite')
   .action(
     run<Common & { out: string; want: string }>(async (o, path) => {
-      const list = o.want.split(',');
-      const unknown = list.find((w) => !(wants as readonly string[]).includes(w));
-      if (unknown) throw new InputError(`--want takes ${wants.join(', ')}; “${unknown}” is none of them.`);
+      const list = wantedProducts(o.want);
       const { recipe: kept, source } = await jobFrom(path);
       const recipe = { ...kept, seed: o.seed ?? kept.seed };
       await mkdir(o.out, { recursive: true });
       const context = contextOf({ scale: o.scale, seed: recipe.seed });
       const memory = new ProductMemory();
       const written: string[] = [];
-      for (const want of list as (typeof wants)[number][]) {
+      for (const want of list) {
         const file = join(o.out, `${want}.png`);
-        if (want === 'matte') await saveMatte(file, (await render(recipe, source, 'matte', context, memory)).matte);
-        else if (want === 'plate') await savePicture(file, (await render(recipe, source, 'plate', context, memory)).plate);
-        else await savePicture(file, await render(recipe, source, want, context, memory));
+        await writeProduct(file, want, (product) => render(recipe, source, product, context, memory));
         written.push(file);
       }
       return { written };
+    }),
+  );
+
+command('clip <recipe>', 'frames of a recipe or a job archive that has time, as numbered pictures')
+  .requiredOption('--out <dir>', 'folder for the frames')
+  .option('--want <list>', wants.join(','), 'composite')
+  .option('--frames <a-b>', 'only these frames of the job, from 1')
+  .action(
+    run<Common & { out: string; want: string; frames?: string }>(async (o, path) => {
+      const list = wantedProducts(o.want);
+      const { recipe: kept, source } = await jobFrom(path);
+      if (!kept.time) throw new InputError(`“${path}” has no time: it is a still, for which there is render.`);
+      const recipe = { ...kept, seed: o.seed ?? kept.seed };
+      const { first, last, rate } = kept.time;
+      const all = { numbers: Array.from({ length: last - first + 1 }, (_, i) => first + i + 1) };
+      const wanted = wantedFrames(o.frames, all).map((i) => all.numbers[i]);
+      const out = outFolder(o.out);
+      const context = contextOf({ scale: o.scale, seed: recipe.seed });
+      const memory = new ProductMemory();
+      const digits = Math.max(4, String(last + 1).length);
+      for (const [k, number] of wanted.entries()) {
+        const moment = momentOf(recipe, number - 1);
+        const make: Make = (want) => render(moment, source, want, context, memory);
+        for (const want of list) {
+          const file = join(out, `${want}-${String(number).padStart(digits, '0')}.png`);
+          if (want === 'composite') await savePicture(file, await renderFrame(recipe, number - 1, source, context, memory));
+          else await writeProduct(file, want, make);
+        }
+        tell('Frame', k + 1, wanted.length);
+      }
+      return { ...lastingOf(wanted.length, rate.frames / rate.seconds), written: wanted.length * list.length };
     }),
   );
 

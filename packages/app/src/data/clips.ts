@@ -2,9 +2,8 @@ import { newClip, newClipRecipe, type ClipRecipe } from '@ritaglio/core';
 import { readHeader } from '@ritaglio/formats';
 import { renderer } from '../worker/renderer';
 import { keepJob } from './jobs';
-import { contentHash, keepPicture } from './pictures';
+import { contentHash, keepFile, keepPicture } from './pictures';
 import { Refused } from './refused';
-import { store } from './store';
 
 /** Files that may be a clip, and what there is to know of it before it is one. */
 export interface ClipOffer {
@@ -68,11 +67,7 @@ export async function keepClip(offer: ClipOffer, rate: ClipRecipe['rate']): Prom
   // The first one is read whole: what is no picture is told before anything is kept.
   if (!video) await keepPicture(files[0].name, files[0]);
   const pictures: string[] = [];
-  for (const file of files) {
-    const id = await contentHash(file);
-    if (!(await store.pictures.get(id))) await store.pictures.put({ id, name: file.name, blob: file, width, height, notes: [] });
-    pictures.push(id);
-  }
+  for (const file of files) pictures.push((await keepFile(file.name, file, size)).id);
   const id = `clip-${await contentHash(new Blob([pictures.join()]))}`;
   const from = video ? { kind: 'video' as const, file: pictures[0] } : { kind: 'pictures' as const, pictures };
   const clip = newClip(id, name, { size, rate, count, from, sound: video && sound ? pictures[0] : null });
@@ -83,9 +78,7 @@ export async function keepClip(offer: ClipOffer, rate: ClipRecipe['rate']): Prom
 export async function keepSound(file: File): Promise<string> {
   const facts = await renderer().inspectSound(file.name, file);
   if ('refusal' in facts) throw new Refused(facts.refusal);
-  const id = await contentHash(file);
-  if (!(await store.pictures.get(id))) await store.pictures.put({ id, name: file.name, blob: file, width: 0, height: 0, notes: [] });
-  return id;
+  return (await keepFile(file.name, file, { width: 0, height: 0 })).id;
 }
 
 /** A new job from a clip. @throws Refused, FormatError */

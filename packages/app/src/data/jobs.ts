@@ -2,7 +2,7 @@ import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe } from '@r
 import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
 import { isOpenSomewhere } from './claim';
 import { sumOf } from './history';
-import { keepPicture } from './pictures';
+import { keepFile, keepPicture } from './pictures';
 import { Refused } from './refused';
 import { store, type KeptJob, type KeptPicture } from './store';
 
@@ -26,6 +26,12 @@ export async function keepJob(recipe: Recipe, pictures: string[], extra: Partial
   return id;
 }
 
+/** Keeps a file of a recipe: frames, videos and sounds of its clips as they are, all else as pictures that were looked into. @throws Refused */
+function keepAny(recipe: Recipe, id: string, name: string, blob: Blob): Promise<KeptPicture> {
+  const clip = recipe.clips.find((c) => c.sound === id || (c.from.kind === 'video' ? c.from.file === id : c.from.pictures.includes(id)));
+  return clip ? keepFile(name, blob, clip.size) : keepPicture(name, blob);
+}
+
 /** Recipe with its pictures' names replaced, as far as they have others. */
 function renamed(recipe: Recipe, names: Map<string, string>): Recipe {
   return withPictures(recipe, (id) => names.get(id) ?? id);
@@ -36,14 +42,15 @@ export async function openDemo(demo: string): Promise<string> {
   const kept = await store.jobs.where('demo').equals(demo).first();
   if (kept) return kept.id;
   const file = (await fetched(`/demo/jobs/${demo}.json`).then((r) => r.json())) as DemoFile;
+  const recipe = readRecipe(file.recipe);
   const names = new Map<string, string>();
   for (const { id, file: path } of file.pictures) {
     const url = new URL(path, new URL('/demo/jobs/', location.href));
-    const picture = await keepPicture(url.pathname.split('/').pop()!, await fetched(url.href).then((r) => r.blob()));
-    names.set(id, picture.id);
+    const blob = await fetched(url.href).then((r) => r.blob());
+    names.set(id, (await keepAny(recipe, id, url.pathname.split('/').pop()!, blob)).id);
   }
   const print = await fetched(`/demo/prints/job-${demo}.jpg`).then((r) => r.blob());
-  return keepJob(renamed(readRecipe(file.recipe), names), [...names.values()], { demo, after: print });
+  return keepJob(renamed(recipe, names), [...names.values()], { demo, after: print });
 }
 
 async function fetched(url: string): Promise<Response> {
@@ -60,7 +67,8 @@ export async function openFile(file: File): Promise<string> {
   if (looksLikeJob(head)) {
     const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
     const names = new Map<string, string>();
-    for (const p of job.pictures) names.set(p.id, (await keepPicture(p.name, new Blob([p.bytes as Uint8Array<ArrayBuffer>]))).id);
+    for (const p of job.pictures)
+      names.set(p.id, (await keepAny(job.recipe, p.id, p.name, new Blob([p.bytes as Uint8Array<ArrayBuffer>]))).id);
     const id = await keepJob(renamed(job.recipe, names), [...new Set(names.values())]);
     const takes = (job.takes ?? []).map((t, i) => ({
       id: newId(),

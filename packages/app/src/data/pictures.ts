@@ -20,6 +20,16 @@ export async function keepPicture(name: string, blob: Blob): Promise<KeptPicture
   return picture;
 }
 
+/** Keeps a file as it is, without looking into it. The same content is kept once. */
+export async function keepFile(name: string, blob: Blob, size: { width: number; height: number }): Promise<KeptPicture> {
+  const id = await contentHash(blob);
+  const known = await store.pictures.get(id);
+  if (known) return known;
+  const file = { id, name, blob, ...size, notes: [] };
+  await store.pictures.put(file);
+  return file;
+}
+
 /** Enough of a file to hold its header. */
 const headBytes = 1 << 20;
 

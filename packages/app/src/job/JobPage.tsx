@@ -10,6 +10,7 @@ import { KeepingStrip } from './KeepingStrip';
 import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
+import { clipOf, rangeOf } from './moments';
 import { about, isStep, type Step } from './steps';
 import { KeyingContext } from '../ui/keyed';
 import { Takes, TakesButton } from './takes/Takes';
@@ -94,6 +95,13 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const value = useMemo(() => ({ job, products }), [job, products]);
   const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
   const keying = useKeying(job.store);
+  useEffect(() => {
+    // A clip is opened where its subject is marked first.
+    const { recipe } = job.store.getState();
+    const [{ shot, marks }] = recipe.subjects;
+    const marked = clipOf(recipe, shot) ? marks.map((m) => m.frame ?? 0) : [];
+    useView.setState({ frame: marked.length > 0 ? Math.min(...marked) : rangeOf(recipe).first });
+  }, [job]);
   usePrints(job, products);
   useEffect(() => {
     document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;

@@ -14,7 +14,9 @@ function counting(): { codec: Codec; asked: () => number } {
 }
 
 /** The head of a GIF of 10 × 10 px: enough to be taken for one. */
-const gif = new Blob([new Uint8Array([0x47, 0x49, 0x46, 0x38, 0x39, 0x61, 10, 0, 10, 0, 0, 0, 0, 0x3b])]);
+const gif = new Blob([
+  new Uint8Array([0x47, 0x49, 0x46, 0x38, 0x39, 0x61, 10, 0, 10, 0, 0, 0, 0, 0x2c, 0, 0, 0, 0, 10, 0, 10, 0, 0, 2, 2, 0x44, 1, 0, 0x3b]),
+]);
 
 /** A video whose frames are as bright as their numbers. */
 const video = (): Promise<OpenVideo> =>
