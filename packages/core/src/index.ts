@@ -78,6 +78,7 @@ export * from './recipe/grades';
 export * from './proof/compare';
 export * from './proof/matteFigures';
 export * from './proof/edgeWalk';
+export * from './proof/checks/index';
 export * from './recipe/recipe';
 export * from './recipe/time';
 export * from './recipe/moment';

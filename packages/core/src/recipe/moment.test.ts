@@ -181,7 +181,9 @@ describe('a moment', () => {
 
 describe('what is read', () => {
   test('a recipe without time is read as one that has none', () => {
-    const old = Object.fromEntries(Object.entries(still).filter(([name]) => !['time', 'clips', 'keys', 'camera'].includes(name)));
+    const old = Object.fromEntries(
+      Object.entries(still).filter(([name]) => !['time', 'clips', 'keys', 'camera', 'accepted'].includes(name)),
+    );
     expect(readRecipe(old)).toEqual(still);
     expect(readRecipe(JSON.parse(JSON.stringify(moving)))).toEqual(moving);
   });

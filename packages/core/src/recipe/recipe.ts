@@ -149,6 +149,11 @@ export const recipeSchema = v.object({
   match: matchSchema,
   /** What is done to the finished picture as a whole. */
   finish: finishSchema,
+  /** Checks that were looked at and are as they should be, with a word and the figure they had. */
+  accepted: v.optional(
+    v.pipe(v.array(v.object({ check: identifier, word: v.pipe(v.string(), v.maxLength(200)), figure: v.number() })), v.maxLength(100)),
+    [],
+  ),
   camera: v.optional(cameraSchema, restingCamera),
   /** How long the job lasts; nothing: it is a still. */
   time: v.optional(v.nullable(timeSchema), null),
@@ -180,6 +185,7 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },
     match: plainMatch,
     finish: plainFinish,
+    accepted: [],
     camera: restingCamera,
     time: null,
     clips: [],

@@ -6,6 +6,7 @@ import type { Side } from '../match/sides';
 import type { PlateProduct } from '../plate/plate';
 import type { Residue } from '../plate/residue';
 import type { Showing } from '../plate/showing';
+import type { Check } from '../proof/checks/index';
 import type { EdgePlace } from '../proof/edgeWalk';
 import type { Picture, Plane } from '../raster/plane';
 import type { Region } from '../raster/strokeCover';
@@ -74,6 +75,8 @@ export interface Products {
   matching: Matching | undefined;
   /** Both sides as they are seen, the steps of the finished picture, and whether the subject's own plate is what stands behind. */
   sides: { subject: Side; background: Side; banding: Banding; ownPlate: boolean };
+  /** Every check of the finished picture. */
+  checks: Check[];
   /** Opacity of the subject in the frame. */
   cover: Plane;
   /** The farthest card by itself as the lens sees it, with its opacity. */
@@ -113,6 +116,7 @@ export const making: Record<Want, string> = {
   background: 'Blurring the background',
   matching: 'Matching the subject',
   sides: 'Measuring both sides',
+  checks: 'Checking',
   cover: 'Laying the picture together',
   farthest: 'Setting up the bench',
   laid: 'Laying the picture together',

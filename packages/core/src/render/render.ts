@@ -22,11 +22,13 @@ import { cameraPath, type CameraPath } from '../motion/camera';
 import { clipGround, groundInFrame, type ClipGround } from '../motion/clipPlate';
 import type { Frames } from '../motion/frames';
 import { framePicture, momentOf, type Follows } from '../recipe/moment';
-import type { Recipe, SubjectRecipe } from '../recipe/recipe';
+import type { Check } from '../proof/checks/index';
+import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { Bench } from './bench';
 import { finished } from './finishing';
 import type { Matching } from './matching';
 import { measuredFinish, measuredSides } from './measuring';
+import { proofOf, withoutGrades } from './proofing';
 import { subjectOf } from './stand';
 import { keyOf, ProductMemory } from './memory';
 import { making, type Following, type PictureSource, type Products, type Want } from './products';
@@ -101,6 +103,7 @@ class Line {
       matte: () => this.matte(subject),
       ground: () => this.ground(subject),
       following: () => this.following(subject),
+      checks: () => this.checks(subject),
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
       subject: () => this.subject(subject),
@@ -370,6 +373,33 @@ class Line {
       for (let p = 0; p < region.length; p++) out.data[p] += region[p] * (to * hole.data[p] - out.data[p]);
     }
     return out;
+  }
+
+  /** Every check of the finished picture. */
+  private checks(s: SubjectRecipe): Promise<Check[]> {
+    const key = [this.matteKey(s), this.plateKey(s), this.finishKey(), this.recipe.match.references];
+    return this.remember('checks', key, async (context) => {
+      const plain = withoutGrades(this.recipe);
+      const sizes = new Map<string, { width: number; height: number }>();
+      for (const card of this.recipe.cards) if (card.kind === 'picture') sizes.set(card.id, await this.fullSize(card.picture));
+      const inputs = {
+        ...{ recipe: this.recipe, matte: (await this.matte(s)).matte, edge: await this.edge(s), plate: await this.plate(s) },
+        ...{ residue: await this.residue(s), showing: await this.showing(s), sides: await this.sides(s) },
+        ...{ finished: await this.make('composite'), cover: await this.make('cover') },
+        ungraded: plain && (await new Line(plain, this.pictures, this.context, this.memory, this.subjectId).make('composite')),
+        certainty: (await this.following(s))?.certainty,
+        sizeOf: (card: Card) =>
+          card.kind === 'subject' || card.kind === 'plate' ? subjectOf(this.recipe, card.subject).size : sizes.get(card.id),
+      };
+      return proofOf(inputs, context);
+    });
+  }
+
+  private async fullSize(id: string): Promise<{ width: number; height: number }> {
+    const told = await this.pictures.size?.(id);
+    if (told) return { width: told.width, height: told.height };
+    const { width, height } = await this.picture(id);
+    return { width: width / this.context.scale, height: height / this.context.scale };
   }
 
   private async matching(): Promise<Matching | undefined> {
