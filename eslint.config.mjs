@@ -52,7 +52,7 @@ export default tseslint.config(
             // What a match finds is a grade.
             allow('core-match', ['core-grade']),
             // Checks judge what the stages measure, and mend the recipe.
-            allow('core-proof', ['core-match', 'core-plate', 'core-stage', 'core-recipe']),
+            allow('core-proof', ['core-match', 'core-grade', 'core-lens', 'core-plate', 'core-stage', 'core-recipe']),
             // The recipe is made of the stages' own parameters.
             allow('core-recipe', ['core-recipe', 'core-colour', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
             allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages, 'motion'].map((l) => `core-${l}`)]),

@@ -180,7 +180,6 @@ test.each<[string, string[], RegExp]>([
   ['a box outside', ['measure', shot, '--box', '0,0,9000,10'], /within the picture/],
   ['a depth without its range', ['lens', shot, ...lens, '--depth', shot, '--out', at('z.png')], /--depth-max METRES/],
   ['blades that are none', ['lens', shot, ...lens, '--distance', '9', '--blades', '2', '--out', at('z.png')], /from 3 to 16/],
-  ['proof', ['proof', 'x.json'], /proof is not built yet/],
   ['an unknown command', ['sharpen', shot], /unknown command/],
 ])('%s: one line on stderr, exit 2, nothing written', (_, args, words) => {
   const r = ritaglio(...args);

@@ -1,7 +1,7 @@
 import { plainContext, type Context, type Crew } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
 import { mostThreads, nodeCrew } from './crew';
-import { InputError, verdict } from './files';
+import { verdict } from './files';
 
 export interface Common {
   scale: number;
@@ -77,11 +77,6 @@ export function run<O extends Common>(work: (options: O, ...names: string[]) => 
       process.exitCode = code;
     }
   };
-}
-
-/** A part of the design that is not there yet. */
-export function notBuilt(what: string): never {
-  throw new InputError(`${what} is not built yet.`);
 }
 
 export const program = new Command('ritaglio')

@@ -35,9 +35,10 @@ import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
 import { lastingOf, matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
 import { clipOfVideo, isClip, outFolder, tell, wantedFrames, type NumberedClip } from './clips';
-import { command, contextOf, notBuilt, number, positive, program, run, type Common } from './command';
+import { command, contextOf, number, positive, program, run, type Common } from './command';
 import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom } from './files';
 import { nodeLetters } from './fonts';
+import { addProofCommand } from './proofCommand';
 import { addLensCommands } from './lensCommands';
 
 command('matte <shot>', 'opacity of the subject from marks; of a picture, or of a folder of numbered frames')
@@ -156,7 +157,7 @@ command('plate <shot>', 'the shot with the subject gone; of a picture, or of a f
 const mostDecoded = 12;
 
 /** A recipe and its pictures from an archive, or from a recipe file beside its pictures. */
-async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureSource }> {
+async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureSource; nameOf: (id: string) => string }> {
   const bytes = await bytesOf(path);
   const pictures = new Map<string, { name: string; bytes: Uint8Array }>();
   let recipe: Recipe;
@@ -211,7 +212,7 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
       return resizePicture(picture, width, height);
     },
   };
-  return { recipe, source };
+  return { recipe, source, nameOf: (id) => pictures.get(id)?.name ?? id };
 }
 
 const wants = ['matte', 'subject', 'plate', 'background', 'composite'] as const;
@@ -286,9 +287,7 @@ command('clip <recipe>', 'frames of a recipe or a job archive that has time, as 
 
 addLensCommands();
 
-command('proof <recipe>', 'not built yet')
-  .allowUnknownOption()
-  .action(run<Common>(async () => notBuilt('The command proof')));
+addProofCommand(jobFrom);
 
 try {
   await program.parseAsync();

@@ -84,6 +84,8 @@ export * from './recipe/time';
 export * from './recipe/moment';
 export * from './stage/camera';
 export * from './render/overTime';
+export * from './render/sheetOf';
+export * from './proof/sheet';
 export { join } from './render/kernels';
 export * from './render/memory';
 export type { Following, PictureSource, Products, Want } from './render/products';

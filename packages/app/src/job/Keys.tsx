@@ -33,8 +33,13 @@ const list: [string, string][] = [
   ['Wheel', 'zoom at the pointer'],
   ['0', 'fit'],
   ['9', '100 %'],
-  ['L', 'loupe to the next stretch of edge, or spot of the plate that shows'],
+  ['L', 'loupe to the next stretch of edge, spot of the plate that shows, or place of the proof'],
   ['T', 'keep a take'],
+  ['P', 'play a job that has time, and pause'],
+  ['← →, with Shift', 'a frame, ten frames'],
+  ['Home, End', 'first and last frame'],
+  ['[ and ]', 'point or marked frame before and after'],
+  ['K', 'a point at this frame for the number in hand'],
   ['Alt while retouching', 'where it is copied from; the colour of paint'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['?', 'this list'],
@@ -68,7 +73,7 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
   useHotkeys('0', () => set({ look: undefined }), { useKey: true });
   useHotkeys('9', () => set({ look: { ...(view().look ?? middleOf(store.getState().recipe.frame)), zoom: 1 } }), { useKey: true });
   useHotkeys('t', () => void keepTake(jobId, store));
-  useHotkeys('l', () => set({ place: view().place + 1 }));
+  useHotkeys('l', () => step !== 'proof' && set({ place: view().place + 1 }), [step]);
   useHotkeys('x', () => changeChosen(store, (marks, i) => marks.map((m, k) => (k === i ? { ...m, kind: turned(m.kind) } : m))));
   useHotkeys('delete, backspace', () => {
     const { tool, chosen, proposals } = view();

@@ -2,7 +2,7 @@ import { clsx } from 'clsx';
 import { Circle, CircleAlert, CircleCheck } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { blurDiscAt } from '@ritaglio/core';
+import { blurDiscAt, counted } from '@ritaglio/core';
 import type { Shown, ViewName } from '../worker/protocol';
 import { backgroundCard } from './edit';
 import { useProductsOfJob, useRecipe } from './jobContext';
@@ -72,7 +72,8 @@ export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
 function useLines(): Record<Step, Line> {
   const recipe = useRecipe();
   const { shown, figures, settled, isOld } = useProductsOfJob();
-  const { matte, plate, sides, clipped } = figures;
+  const { matte, plate, sides, checks } = figures;
+  const counts = checks && counted(checks, recipe.accepted);
   const has = (view: ViewName): StepState => (shown[view] ? 'done' : 'open');
   const [subject] = recipe.subjects;
   // By marks, by a screen or a plate, by a kept matte, by the picture's own opacity: whatever there is of a subject counts.
@@ -111,8 +112,9 @@ function useLines(): Record<Step, Line> {
     },
     proof: {
       print: cut ? 'finished' : undefined,
-      figure: clipped ? `clipped ${(100 * (clipped.white + clipped.black)).toFixed(1)} %` : '–',
-      state: settled && cut ? (noted || gaps > 0 ? 'look' : 'done') : 'open',
+      figure: counts ? `${counts.wrong} wrong, ${counts.look} look` : '–',
+      state: !counts || !cut ? 'open' : counts.wrong + counts.look > 0 ? 'look' : 'done',
+      old: isOld('checks'),
     },
     export: {
       print: cut ? 'finished' : undefined,

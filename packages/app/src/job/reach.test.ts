@@ -6,7 +6,7 @@ const plain = { picture: 'shot', against: 'shot', compare: 'whole', removed: 'ha
 test('a step needs no more of the line than it shows', () => {
   expect(steps.map((step) => reachFor(step, plain))).toEqual([
     ...['cut', 'cut', 'plate'],
-    ...['finished', 'finished', 'finished', 'finished', 'finished'],
+    ...['finished', 'finished', 'finished', 'proof', 'finished'],
   ]);
 });
 

@@ -3,7 +3,7 @@ import type { Step } from './steps';
 import type { ViewState } from './viewStore';
 
 /** From the least to the most that is worked out. */
-export const reaches: readonly Reach[] = ['cut', 'plate', 'finished'];
+export const reaches: readonly Reach[] = ['cut', 'plate', 'finished', 'proof'];
 
 const ofStep: Record<Step, Reach> = {
   pictures: 'cut',
@@ -12,7 +12,7 @@ const ofStep: Record<Step, Reach> = {
   stage: 'finished',
   lens: 'finished',
   match: 'finished',
-  proof: 'finished',
+  proof: 'proof',
   export: 'finished',
 };
 

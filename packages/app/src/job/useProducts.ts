@@ -181,7 +181,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
 
   const settled = settledFor?.recipe === recipe && reaches.indexOf(settledFor.reach) >= reaches.indexOf(reach);
   useEffect(() => {
-    if (!settled || reach === 'finished' || dragging) return;
+    if (!settled || reach === 'finished' || reach === 'proof' || dragging) return;
     const timer = setTimeout(() => !queue.current.running && ask({ recipe, dragging: false, reach, prints: true }), restBeforePrints);
     return () => clearTimeout(timer);
   }, [settled, reach, dragging, recipe, ask]);

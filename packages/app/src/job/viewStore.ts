@@ -127,7 +127,7 @@ export interface ViewState {
   chosen?: number;
   /** Subjects proposed without marks, and which of them is shown. */
   proposals?: Proposals;
-  /** Which stretch of edge the loupe is on. */
+  /** Which stretch of edge the loupe is on; of the proof, which of all places. */
   place: number;
   keys: boolean;
   /** The frame of the job that is looked at. */

@@ -1,5 +1,6 @@
 import type {
   BenchLamps,
+  Check,
   EdgePlace,
   Left,
   MatteFigures,
@@ -48,6 +49,7 @@ export interface Figures {
   /** Both sides as they are seen, banding, and what moves cast and tone. */
   sides?: Products['sides'];
   matching?: Matching | undefined;
+  checks?: Check[];
   following?: Followed | undefined;
   clipped?: { white: number; black: number };
   lamps?: BenchLamps;
@@ -74,8 +76,8 @@ export type Answer =
   | { kind: 'scopes'; scopes: Scope[] }
   | { kind: 'progress'; what: string; fraction: number; sharp: boolean };
 
-/** How far the line is walked for what is looked at: to the cut, to the plate, or to the finished picture. */
-export type Reach = 'cut' | 'plate' | 'finished';
+/** How far the line is walked for what is looked at: to the cut, to the plate, to the finished picture, or to its checks. */
+export type Reach = 'cut' | 'plate' | 'finished' | 'proof';
 
 /** What the interface wants to see. */
 export interface Request {

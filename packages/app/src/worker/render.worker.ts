@@ -11,6 +11,9 @@ import {
   rasterRegions,
   render,
   scopesOf,
+  sheetHtml,
+  sheetInputs,
+  sheetSvg,
   toRgba8,
   toSamples16,
   withOpacity,
@@ -47,9 +50,16 @@ import { Tracing } from './tracing';
 import type { VideoFacts } from './videoFile';
 import { figuresOf, printed, viewOf, views, type Wanted } from './views';
 
+/** In pieces: a call takes only so many arguments. */
+function base64Of(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return btoa(text);
+}
+
 type Listener = (answer: Answer) => void;
 
-const reaches: readonly Reach[] = ['cut', 'plate', 'finished'];
+const reaches: readonly Reach[] = ['cut', 'plate', 'finished', 'proof'];
 
 /** Bytes that products and decoded pictures may take: a share of what the device says it has, 4 GB where it does not say. */
 const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 4;
@@ -255,6 +265,19 @@ class Renderer {
     } finally {
       this.exporting = undefined;
     }
+  }
+
+  /** A proof sheet: a page, or a drawing for one. Stops what is being shown meanwhile. */
+  async sheet(recipe: Recipe, scale: number, kind: 'html' | 'svg', names: Record<string, string>): Promise<string> {
+    this.running?.abort();
+    const encode = async (p: Picture): Promise<string> => {
+      const bytes = await browserCodec.encodeJpeg(toRgba8(p), p.width, p.height, 88);
+      return `data:image/jpeg;base64,${base64Of(bytes)}`;
+    };
+    const date = new Date().toISOString().slice(0, 10);
+    const nameOf = (id: string): string => names[id] ?? id.slice(0, 8);
+    const inputs = await sheetInputs(recipe, this.pictures, this.context(recipe, scale), this.memory, { encode, nameOf, date });
+    return kind === 'html' ? sheetHtml(inputs) : sheetSvg(inputs);
   }
 
   /** A job that has time as a video or as numbered pictures; an export of the same that was stopped goes on. Stops what is being shown meanwhile. */

@@ -28,6 +28,7 @@ export const views: Record<Reach, readonly ViewName[]> = {
   cut: ['shot', 'matte', 'band', 'subject'],
   plate: ['plate', 'showing', 'left'],
   finished: ['background', 'finished', 'beyond', 'distances'],
+  proof: [],
 };
 
 /** What small prints are made of while nobody looks at it. */
@@ -115,6 +116,7 @@ export async function figuresOf(reach: Reach, wanted: Wanted, making: Making, co
       },
     };
   }
+  if (reach === 'proof') return { checks: await make('checks') };
   return {
     sides: await make('sides'),
     matching: await make('matching'),

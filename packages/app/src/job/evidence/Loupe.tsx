@@ -1,8 +1,10 @@
-import type { ResidueKind } from '@ritaglio/core';
+import { checkKinds, type ResidueKind } from '@ritaglio/core';
 import { useEffect, useRef } from 'react';
 import { Button } from '../../ui/controls';
+import type { Shown } from '../../worker/protocol';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
+import { useProof } from '../useProof';
 import { useView } from '../viewStore';
 
 const magnification = 3;
@@ -16,10 +18,50 @@ const leftSays: Record<ResidueKind, string> = {
 
 /** A stretch of edge, or on the plate a spot where it shows, at 300 %, walked place by place. */
 export function Loupe({ step }: { step: Step }) {
+  return step === 'proof' ? <ProofLoupe /> : <EdgeLoupe step={step} />;
+}
+
+/** The place of the proof that is looked at. */
+function ProofLoupe() {
+  const { shown } = useProductsOfJob();
+  const { places, at } = useProof();
+  const { frame } = useRecipe();
+  const here = places[at];
+  return (
+    <section aria-label="Loupe" className="px-3.5 pt-3">
+      <div className="mb-1 flex items-baseline justify-between">
+        <h2 className="font-bold">Loupe</h2>
+        <span className="font-mono text-xs text-faint">{here ? `${at + 1} of ${places.length}, worst first` : 'middle · 300 %'}</span>
+      </div>
+      <Magnified product={shown.finished} x={here?.x ?? frame.width / 2} y={here?.y ?? frame.height / 2} />
+      {here && <p className="mt-1 font-mono text-[11px]">{checkKinds[here.check.id].what}</p>}
+    </section>
+  );
+}
+
+/** A piece of a picture at 300 %. */
+function Magnified({ product, x, y }: { product: Shown | undefined; x: number; y: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const c = canvas.current;
+    const context = c?.getContext('2d');
+    if (!c || !context) return;
+    context.fillStyle = '#7d7d7d';
+    context.fillRect(0, 0, c.width, c.height);
+    if (!product) return;
+    const { bitmap, scale } = product;
+    context.imageSmoothingEnabled = scale < 1;
+    const w = (c.width / magnification) * scale;
+    const h = (c.height / magnification) * scale;
+    context.drawImage(bitmap, x * scale - w / 2, y * scale - h / 2, w, h, 0, 0, c.width, c.height);
+  }, [product, x, y]);
+  return <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />;
+}
+
+function EdgeLoupe({ step }: { step: Step }) {
   const { shown, figures } = useProductsOfJob();
   const { frame } = useRecipe();
   const { picture, place, set } = useView();
-  const canvas = useRef<HTMLCanvasElement>(null);
   const edge = figures.edge ?? [];
   const spots = [
     ...(figures.plate?.left.places ?? []).map(({ x, y, kind }) => ({ x, y, says: leftSays[kind] })),
@@ -35,20 +77,6 @@ export function Loupe({ step }: { step: Step }) {
   const x = at?.x ?? frame.width / 2;
   const y = at?.y ?? frame.height / 2;
 
-  useEffect(() => {
-    const c = canvas.current;
-    const context = c?.getContext('2d');
-    if (!c || !context) return;
-    context.fillStyle = '#7d7d7d';
-    context.fillRect(0, 0, c.width, c.height);
-    if (!product) return;
-    const { bitmap, scale } = product;
-    context.imageSmoothingEnabled = scale < 1;
-    const w = (c.width / magnification) * scale;
-    const h = (c.height / magnification) * scale;
-    context.drawImage(bitmap, x * scale - w / 2, y * scale - h / 2, w, h, 0, 0, c.width, c.height);
-  }, [product, x, y]);
-
   const go = (by: number): void => set({ place: (number + by + count) % count });
   return (
     <section aria-label="Loupe" className="px-3.5 pt-3">
@@ -58,7 +86,7 @@ export function Loupe({ step }: { step: Step }) {
           {at ? `${number + 1} of ${count}, ${onPlate ? 'most' : 'worst'} first` : 'middle · 300 %'}
         </span>
       </div>
-      <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />
+      <Magnified product={product} x={x} y={y} />
       {line && (
         <p className="mt-1 flex justify-between gap-2 font-mono text-[11px]">
           <span className={line.softness > 12 ? 'text-hot' : ''}>soft {line.softness.toFixed(1)} px</span>

@@ -7,7 +7,7 @@ import type { Repeat } from '../../plate/repeats';
 import type { Showing } from '../../plate/showing';
 import type { Picture, Plane } from '../../raster/plane';
 import type { EdgePlace } from '../edgeWalk';
-import { around, judged, unknown, type Check, type CheckId, type CheckPlace } from './check';
+import { around, checkKinds, judged, unknown, type Check, type CheckId, type CheckPlace } from './check';
 
 /** Old background left in the edge's colour, by the worst tenth of its places. */
 export function checkResidueInEdge(edge: readonly EdgePlace[]): Check {
@@ -49,6 +49,12 @@ export function checkSpecks(matte: Plane, scale: number, of: 'specks' | 'holes')
 export function checkPlateResidue({ width, places }: Left, residue: Residue | undefined): Check {
   if (width === undefined || residue?.chance === undefined) {
     return unknown('plate-residue', 'The ground is too much like the subject, or too narrow, to tell what is left from what was there.');
+  }
+  if (width <= checkKinds['plate-residue'].tolerance) {
+    return unknown(
+      'plate-residue',
+      'Nothing was seen; single strands, shadows and reflections on busy ground are missed by what looks for them.',
+    );
   }
   return judged('plate-residue', width, places.map((p) => around(p.x, p.y, 60, 'shot'))); // prettier-ignore
 }
