@@ -225,6 +225,33 @@ describe('pictures of all kinds', () => {
   });
 });
 
+test('proof tells every check, writes a sheet as a page and as a picture, and exits 3 when one is wrong', async () => {
+  const { data, info } = await sharp(shot).resize(300, 200).raw().toBuffer({ resolveWithObject: true });
+  const raw = { width: info.width, height: info.height, channels: 3 as const };
+  await sharp(data, { raw }).png().toFile(at('small.png'));
+  const own = newRecipe('Small', 'small', 300, 200);
+  const strokes = [
+    { kind: 'inside' as const, radius: 10, points: [[110, 100], [170, 110]] as [number, number][] }, // prettier-ignore
+    { kind: 'outside' as const, radius: 6, points: [[8, 8], [292, 8], [292, 190], [8, 190]] as [number, number][] }, // prettier-ignore
+  ];
+  // A frame that looks past the picture: what stands behind ends inside it.
+  const recipe = { ...own, frame: { ...own.frame, x: 60 }, subjects: own.subjects.map((s) => ({ ...s, marks: strokes })) };
+  writeFileSync(at('open.json'), JSON.stringify({ recipe, pictures: [{ id: 'small', file: 'small.png' }] }));
+  const png = ritaglio('proof', at('open.json'), '--out', at('sheet.png'), '--json');
+  expect([png.code, png.err]).toEqual([3, '']);
+  const told = JSON.parse(png.out) as { wrong: number; checks: { id: string; verdict: string; cure?: string; why?: string }[] };
+  expect(told.checks.find((c) => c.id === 'frame-open')).toMatchObject({ verdict: 'wrong', cure: expect.stringContaining('times as large') as string }); // prettier-ignore
+  for (const c of told.checks) if (c.verdict === 'unknown') expect(c.why).toMatch(/\.$/);
+  expect((await sharp(at('sheet.png')).metadata()).width).toBe(2480);
+  const accepted = told.checks.filter((c) => c.verdict === 'wrong').map((c) => ({ check: c.id, word: 'meant so', figure: 1e4 }));
+  writeFileSync(at('accepted.json'), JSON.stringify({ recipe: { ...recipe, accepted }, pictures: [{ id: 'small', file: 'small.png' }] }));
+  const html = ritaglio('proof', at('accepted.json'), '--out', at('sheet.html'));
+  expect([html.code, html.err]).toEqual([0, '']);
+  expect(html.out).toContain('accepted: What stands behind ends inside the frame');
+  expect(readFileSync(at('sheet.html'), 'utf8')).toContain('accepted: meant so');
+  expect(ritaglio('proof', at('open.json'), '--out', at('sheet.doc')).err).toContain('.html, or a picture');
+});
+
 test('a folder of frames: mattes by marks on some, plates from the clip itself, finished frames; any part alone is the same', async () => {
   const [w, h] = [120, 80];
   const frames = at('frames');

@@ -19,13 +19,13 @@ export function MatteTable() {
             {
               name: 'Specks / pinholes',
               figure: `${matte.specks} / ${matte.pinholes}`,
-              state: matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
+              state: matte.subject > 0 && matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
             },
             {
               name: 'Old background in the edge',
-              figure: `ΔE ${Math.max(0, matte.left).toFixed(1)}`,
+              figure: matte.subject > 0 ? `ΔE ${Math.max(0, matte.left).toFixed(1)}` : 'no edge yet',
               // Wool is lit otherwise at its rim: the true colours of such an edge come to 6 or 7, those of the shot to 20.
-              state: matte.left < 2 ? 'fine' : matte.left > 8 ? 'watch' : undefined,
+              state: matte.subject === 0 ? undefined : matte.left < 2 ? 'fine' : matte.left > 8 ? 'watch' : undefined,
             },
           ]}
         />

@@ -180,8 +180,8 @@ describe('judging', () => {
   test('what was accepted stays so until it becomes worse by more than its tolerance', () => {
     const accepted = [{ check: 'edge-residue' as const, word: 'wool', figure: 10 }];
     expect(isAccepted(judged('edge-residue', 10), accepted)).toBe(true);
-    expect(isAccepted(judged('edge-residue', 13.9), accepted)).toBe(true);
-    expect(isAccepted(judged('edge-residue', 14.1), accepted)).toBe(false);
+    expect(isAccepted(judged('edge-residue', 14.4), accepted)).toBe(true);
+    expect(isAccepted(judged('edge-residue', 14.6), accepted)).toBe(false);
     expect(isAccepted(judged('banding', 1), accepted)).toBe(false);
     expect(isAccepted(unknown('edge-residue', 'Not known.'), accepted)).toBe(false);
   });

@@ -9,12 +9,15 @@ import type { Picture, Plane } from '../../raster/plane';
 import type { EdgePlace } from '../edgeWalk';
 import { around, checkKinds, judged, unknown, type Check, type CheckId, type CheckPlace } from './check';
 
-/** Old background left in the edge's colour, by the worst tenth of its places. */
+/** A place is worth a look from so much on, ΔE: a tenth of a true edge's places comes to it. */
+const leftHere = 14;
+
+/** Old background left in the edge's colour: what a quarter of its places is above. */
 export function checkResidueInEdge(edge: readonly EdgePlace[]): Check {
   if (edge.length < 4) return unknown('edge-residue', 'There is hardly any edge to look at.');
   const worst = [...edge].sort((a, b) => b.left - a.left);
-  const figure = Math.max(0, worst[Math.floor(0.1 * worst.length)].left);
-  return judged('edge-residue', figure, worst.filter((p) => p.left > 8).map((p) => around(p.x, p.y, 60, 'shot'))); // prettier-ignore
+  const figure = Math.max(0, worst[Math.floor(0.25 * worst.length)].left);
+  return judged('edge-residue', figure, worst.filter((p) => p.left > leftHere).map((p) => around(p.x, p.y, 60, 'shot'))); // prettier-ignore
 }
 
 /** Largest speck or pinhole, px² of the full-size shot, and how far around it must be empty, or full: in wool there are many that are right. */
