@@ -140,6 +140,12 @@ export async function choose(driver: WebDriver, label: string, option: string): 
   await click(driver, By.xpath(`//select[@aria-label=${JSON.stringify(label)}]/option[.=${JSON.stringify(option)}]`));
 }
 
+/** Chooses one thing to do from a menu that a press opens. */
+export async function chooseFrom(driver: WebDriver, label: string, option: string): Promise<void> {
+  await press(driver, label);
+  await click(driver, By.xpath(`//*[@role='menuitem'][.=${JSON.stringify(option)}]`));
+}
+
 /** Draws a mark with the pointer through points of the full-size picture, which is shown whole. */
 export async function draw(driver: WebDriver, frame: [number, number], points: [number, number][], held?: string): Promise<void> {
   const box = (await driver.executeScript(

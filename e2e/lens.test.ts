@@ -4,6 +4,7 @@ import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
 import {
   button,
   choose,
+  chooseFrom,
   find,
   giveFile,
   keptUntil,
@@ -292,8 +293,7 @@ describe('the stage', () => {
 
   test('the frame is cut to a ratio and put back', async () => {
     const { driver } = session;
-    const ratio = await find(driver, By.css('select[aria-label="Ratio of the frame"]'));
-    await ratio.sendKeys('1 : 1');
+    await chooseFrom(driver, 'Ratio of the frame', '1 : 1');
     const cut = (await until((r) => r.frame.width === r.frame.height)).frame;
     expect(cut).toEqual({ width: 1200, height: 1200, x: 0, y: 0, turn: 0 });
     await typeNumber(driver, 'Straighten', 3);

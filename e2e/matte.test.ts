@@ -48,7 +48,7 @@ describe('the matte’s tools on the real interface', () => {
 
   test('a garbage rectangle is drawn, taken by a corner, and erased', async () => {
     const { driver } = session;
-    await press(driver, 'Garbage');
+    await press(driver, 'Shapes');
     const had = (await subject(() => true)).garbage.length;
     await draw(driver, frame, [
       [100, 100],

@@ -40,10 +40,10 @@ describe('the plate', () => {
   test('says what will show, and the loupe walks there', async () => {
     const { driver } = session;
     expect(await figure('Hole')).toBeGreaterThan(10);
-    const shows = await figure('Of it shows');
+    const shows = await figure('Of it is seen');
     expect(shows).toBeGreaterThan(2);
     expect(shows).toBeLessThan(60);
-    expect(await (await find(driver, By.css('nav a[href$="/plate"]'))).getText()).toContain(`shows ${shows.toFixed(0)} %`);
+    expect(await (await find(driver, By.css('nav a[href$="/plate"]'))).getText()).toContain(`${shows.toFixed(0)} % seen`);
     const place = async (): Promise<string> => (await find(driver, By.css('section[aria-label=Loupe]'))).getText();
     const first = await place();
     expect(first).toMatch(/1 of \d+, most first/);

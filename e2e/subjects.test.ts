@@ -1,5 +1,5 @@
 import { By } from 'selenium-webdriver';
-import { choose, draw, find, keptUntil, keptWork, openJob, openStep, press, startSession, type Session } from './browser';
+import { chooseFrom, draw, find, keptUntil, keptWork, openJob, openStep, press, startSession, type Session } from './browser';
 
 /** A second subject is cut from a shot of its own, the first one left as it is. */
 let session: Session;
@@ -15,21 +15,8 @@ afterAll(() => session?.close());
 
 test('a further subject has a matte and marks of its own', async () => {
   const { driver } = session;
-  const options = await driver.wait(
-    async () => {
-      const found = await driver.findElements(By.xpath('//select[@aria-label="Add a picture as"]/option[contains(., "a subject to cut")]'));
-      return found.length > 1 ? found : undefined;
-    },
-    60_000,
-    'no pictures to add',
-  );
-  const names = await Promise.all(options!.map((o) => o.getText()));
   const before = (await keptWork(driver)).recipe;
-  await choose(
-    driver,
-    'Add a picture as',
-    names.find((n) => n.includes('canal'))!,
-  );
+  await chooseFrom(driver, 'Add a picture', 'canal-night.jpg, a subject to cut');
   const added = await keptUntil(driver, (k) => k.recipe?.subjects.length === 2);
   expect(added.recipe.cards.filter((c) => c.kind === 'subject')).toHaveLength(2);
   await press(driver, 'Open its matte');

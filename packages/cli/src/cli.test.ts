@@ -4,6 +4,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { newClip, newClipRecipe, newRecipe } from '@ritaglio/core';
+import { readExr, readOpenRaster } from '@ritaglio/formats';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
 
@@ -237,6 +238,7 @@ test('proof tells every check, writes a sheet as a page and as a picture, and ex
   // A frame that looks past the picture: what stands behind ends inside it.
   const recipe = { ...own, frame: { ...own.frame, x: 60 }, subjects: own.subjects.map((s) => ({ ...s, marks: strokes })) };
   writeFileSync(at('open.json'), JSON.stringify({ recipe, pictures: [{ id: 'small', file: 'small.png' }] }));
+  expect(ritaglio('export', at('open.json'), '--out', at('made.png')).code).toBe(0);
   const png = ritaglio('proof', at('open.json'), '--out', at('sheet.png'), '--json');
   expect([png.code, png.err]).toEqual([3, '']);
   const told = JSON.parse(png.out) as { wrong: number; checks: { id: string; verdict: string; cure?: string; why?: string }[] };
@@ -249,6 +251,17 @@ test('proof tells every check, writes a sheet as a page and as a picture, and ex
   expect([html.code, html.err]).toEqual([0, '']);
   expect(html.out).toContain('accepted: What stands behind ends inside the frame');
   expect(readFileSync(at('sheet.html'), 'utf8')).toContain('accepted: meant so');
+  for (const name of ['a.ora', 'a.exr', 'a.tif', 'a.clf', 'a.webp', 'a.avif']) {
+    const r = ritaglio('export', at('open.json'), '--out', at(name));
+    expect([name, r.code, r.err]).toEqual([name, 0, '']);
+  }
+  const own8 = decode(readFileSync(at('made.png')));
+  const ora = readOpenRaster('a.ora', new Uint8Array(readFileSync(at('a.ora'))));
+  expect(ora.layers.map((l) => l.name)).toEqual(['plate', 'subject']);
+  ora.merged!.data.forEach((v, i) => expect(Math.abs(v - own8.data[i] / 257)).toBeLessThanOrEqual(1));
+  const exr = readExr('a.exr', new Uint8Array(readFileSync(at('a.exr'))));
+  expect(Object.keys(exr.channels).sort()).toEqual(['B', 'G', 'R', 'Z', 'matte.Y', 'plate.B', 'plate.G', 'plate.R', 'subject.A', 'subject.B', 'subject.G', 'subject.R']); // prettier-ignore
+  for (const name of ['a.tif', 'a.webp', 'a.avif']) expect((await sharp(at(name)).metadata()).width).toBe(300);
   expect(ritaglio('proof', at('open.json'), '--out', at('sheet.doc')).err).toContain('.html, or a picture');
 });
 

@@ -1,5 +1,5 @@
 import { mkdir } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import {
   cornersOf,
   edgeColour,
@@ -31,12 +31,12 @@ import {
   type Recipe,
   type Samples,
 } from '@ritaglio/core';
-import { looksLikeJob, readJob, readPicture } from '@ritaglio/formats';
+import { handover, looksLikeJob, readJob, readPicture, type HandoverKind } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
 import { lastingOf, matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
 import { clipOfVideo, isClip, outFolder, tell, wantedFrames, type NumberedClip } from './clips';
 import { command, contextOf, number, positive, program, run, type Common } from './command';
-import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom } from './files';
+import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom, writeBytes } from './files';
 import { nodeLetters } from './fonts';
 import { addProofCommand } from './proofCommand';
 import { addLensCommands } from './lensCommands';
@@ -288,6 +288,27 @@ command('clip <recipe>', 'frames of a recipe or a job archive that has time, as 
 addLensCommands();
 
 addProofCommand(jobFrom);
+
+const byEnding: Record<string, HandoverKind> = { '.tif': 'tiff16', '.tiff': 'tiff16', '.ora': 'ora', '.exr': 'exr', '.clf': 'clf' };
+
+command('export <recipe>', 'the finished picture, its layers, its linear light or its grade, by the file’s ending')
+  .requiredOption('--out <file>', '.png (16 bits), .jpg, .webp, .avif, .tif, .ora, .exr or .clf')
+  .action(
+    run<Common & { out: string }>(async (o, path) => {
+      const ending = extname(o.out).toLowerCase();
+      const kind = byEnding[ending];
+      if (!kind && !['.png', '.jpg', '.jpeg', '.webp', '.avif'].includes(ending)) {
+        throw new InputError(`“${o.out}”: what leaves is .png, .jpg, .webp, .avif, .tif, .ora, .exr or .clf.`);
+      }
+      const { recipe: kept, source } = await jobFrom(path);
+      const recipe = momentOf({ ...kept, seed: o.seed ?? kept.seed }, kept.time?.first ?? 0);
+      const context = contextOf({ scale: o.scale, seed: recipe.seed });
+      const memory = new ProductMemory();
+      if (kind) await writeBytes(o.out, await handover(kind, recipe, source, context, memory));
+      else await savePicture(o.out, await render(recipe, source, 'composite', context, memory));
+      return { written: o.out };
+    }),
+  );
 
 try {
   await program.parseAsync();

@@ -90,7 +90,7 @@ export { join } from './render/kernels';
 export * from './render/memory';
 export type { Following, PictureSource, Products, Want } from './render/products';
 export * from './render/render';
-export type { BenchLamps } from './render/bench';
+export type { BenchLamps, BenchLayer } from './render/bench';
 export type { Matching } from './render/matching';
 export * from './plate/patchFill';
 export * from './plate/membrane';

@@ -2,3 +2,8 @@ export * from './header';
 export * from './picture';
 export * from './job';
 export * from './letters';
+export * from './clf';
+export * from './exr';
+export * from './handover';
+export * from './openRaster';
+export * from './tiffWriter';

@@ -1,7 +1,7 @@
 import { newClip, newClipRecipe, type ClipRecipe } from '@ritaglio/core';
 import { readHeader } from '@ritaglio/formats';
 import { renderer } from '../worker/renderer';
-import { keepJob } from './jobs';
+import { keepJob, nameApart } from './jobs';
 import { contentHash, keepFile, keepPicture } from './pictures';
 import { Refused } from './refused';
 
@@ -84,5 +84,5 @@ export async function keepSound(file: File): Promise<string> {
 /** A new job from a clip. @throws Refused, FormatError */
 export async function openClip(offer: ClipOffer, rate: ClipRecipe['rate']): Promise<string> {
   const { clip, pictures } = await keepClip(offer, rate);
-  return keepJob(newClipRecipe(offer.name, clip), pictures);
+  return keepJob(newClipRecipe(await nameApart(offer.name), clip), pictures);
 }

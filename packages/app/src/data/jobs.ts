@@ -3,6 +3,7 @@ import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
 import { isOpenSomewhere } from './claim';
 import { sumOf } from './history';
 import { keepFile, keepPicture } from './pictures';
+import { setUp, type QuickJob } from './quickJobs';
 import { Refused } from './refused';
 import { store, type KeptJob, type KeptPicture } from './store';
 
@@ -60,7 +61,7 @@ async function fetched(url: string): Promise<Response> {
 }
 
 /** A new job from one dropped file: a picture, or a job archive. @throws Refused, FormatError, RecipeError */
-export async function openFile(file: File): Promise<string> {
+export async function openFile(file: File, quick?: QuickJob): Promise<string> {
   // What the user brings in is not to be cleared when space runs short; a browser that asks, asks once.
   void globalThis.navigator?.storage?.persist?.().catch(() => false);
   const head = new Uint8Array(await file.slice(0, 8).arrayBuffer());
@@ -81,8 +82,17 @@ export async function openFile(file: File): Promise<string> {
     return id;
   }
   const picture = await keepPicture(file.name, file);
-  const name = file.name.replace(/\.[^.]+$/, '');
-  return keepJob(withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture), [picture.id]);
+  const name = await nameApart(file.name.replace(/\.[^.]+$/, ''));
+  const fresh = withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture);
+  return keepJob(quick ? setUp(fresh, quick) : fresh, [picture.id], quick ? { quick } : {});
+}
+
+/** A name that no other job has: the one wanted, or that with a number. */
+export async function nameApart(wanted: string): Promise<string> {
+  const taken = new Set((await store.jobs.toArray()).map((j) => j.name));
+  let name = wanted;
+  for (let n = 2; taken.has(name); n++) name = `${wanted} ${n}`;
+  return name;
 }
 
 /** Brings further pictures into a job. Those that cannot be read are told and left out. @throws Refused for the first of them, when all others are in */

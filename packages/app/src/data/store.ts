@@ -1,4 +1,5 @@
 import { readRecipe, type Recipe } from '@ritaglio/core';
+import type { QuickJob } from './quickJobs';
 import { Dexie, type EntityTable, type Table } from 'dexie';
 
 /** A job kept in this browser. */
@@ -11,6 +12,8 @@ export interface KeptJob {
   head?: number;
   /** Pictures brought into the job, whether the recipe uses them now or not. */
   pictures: string[];
+  /** The common job that it was begun as, while only its controls are shown. */
+  quick?: QuickJob;
   /** Which demo it was made from, if any. */
   demo?: string;
   /** Small prints for the shelf. */

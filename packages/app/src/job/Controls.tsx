@@ -1,4 +1,10 @@
 import { Redo2, Undo2 } from 'lucide-react';
+import { useCallback } from 'react';
+import { aboutQuick, isNeeded } from '../data/quickJobs';
+import { store as kept } from '../data/store';
+import { Button, ShownParts } from '../ui/controls';
+import { refuse } from '../ui/refuse';
+import { NextThing } from './NextThing';
 import { useStore } from 'zustand';
 import { Picker } from '../ui/Picker';
 import { useOpenJob, useOpenSubject, useRecipe } from './jobContext';
@@ -27,6 +33,13 @@ const controls: Record<Step, () => React.ReactNode> = {
 /** The controls of the open step, under its one sentence. */
 export function Controls({ step }: { step: Step }) {
   const Open = controls[step];
+  const quick = useView((s) => s.quick);
+  const { id } = useOpenJob();
+  const shown = useCallback((title: string) => isNeeded(title, quick), [quick]);
+  const all = (): void => {
+    useView.setState({ quick: undefined });
+    void kept.jobs.update(id, { quick: undefined }).catch(refuse);
+  };
   return (
     <>
       <div className="border-b border-rule px-4 pt-3 pb-2.5">
@@ -37,7 +50,16 @@ export function Controls({ step }: { step: Step }) {
         <p className="text-faint">{about[step].purpose}</p>
         {(step === 'matte' || step === 'plate') && <WhichSubject />}
       </div>
-      <Open />
+      <NextThing step={step} />
+      <ShownParts value={shown}>
+        <Open />
+      </ShownParts>
+      {quick && (
+        <div className="px-4 py-3">
+          <p className="mb-1.5 text-faint">Only what “{aboutQuick[quick].name.toLowerCase()}” needs is shown.</p>
+          <Button onClick={() => all()}>All controls</Button>
+        </div>
+      )}
     </>
   );
 }

@@ -53,7 +53,10 @@ export function JobPage() {
       playing: false,
       followed: undefined,
       inHand: undefined,
+      quick: undefined,
     });
+    // Beside what is opened: until it is known all controls are there.
+    void kept.jobs.get(id).then((row) => current && row?.quick && useView.setState({ quick: row.quick }), () => undefined); // prettier-ignore
     return () => {
       current = false;
       opening.then((opened) => opened?.close(), () => undefined); // prettier-ignore

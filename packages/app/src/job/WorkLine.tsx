@@ -92,13 +92,13 @@ function useLines(): Record<Step, Line> {
     },
     matte: {
       print: 'matte',
-      figure: matte ? `soft ${(100 * matte.soft).toFixed(1)} %` : '–',
+      figure: matte ? `${(100 * matte.soft).toFixed(1)} % soft` : '–',
       state: !matte ? 'open' : noted ? 'look' : 'done',
       old: isOld('matte'),
     },
     plate: {
       print: 'plate',
-      figure: plate ? `shows ${(100 * plate.showing).toFixed(0)} %` : '–',
+      figure: plate ? `${(100 * plate.showing).toFixed(0)} % seen` : '–',
       state: plate && cut ? 'done' : 'open',
       old: isOld('plate'),
     },

@@ -1,5 +1,6 @@
 import type { HandTip, Mark, MarkKind, Region, RetouchTip, SubjectRecipe } from '@ritaglio/core';
 import { create } from 'zustand';
+import type { QuickJob } from '../data/quickJobs';
 import type { Likeness } from '../worker/protocol';
 
 export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished' | 'distances';
@@ -113,6 +114,10 @@ export interface ViewState {
   hardness: number;
   strength: number;
   shape: GarbageShape;
+  /** Whether shapes that are drawn clear what is in them. */
+  clears: boolean;
+  /** The job is one of the common ones: only the controls that it needs are seen. */
+  quick?: QuickJob;
   retouch: RetouchTip;
   /** Where retouching copies from, full-size px, and the first point it was matched with; until then the next press sets it. */
   source?: readonly [number, number];
@@ -191,6 +196,8 @@ export const useView = create<ViewState>()((set) => ({
   hardness: 0.5,
   strength: 1,
   shape: 'rectangle',
+  clears: false,
+  quick: undefined,
   chosen: undefined,
   proposals: undefined,
   place: 0,

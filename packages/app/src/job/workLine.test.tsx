@@ -75,7 +75,7 @@ describe('the work line', () => {
   test('what is of an older recipe is said to be old, on the line and beside the figures', () => {
     show({ plate, matte: covering(0.2) }, ['plate']);
     expect(step('Plate').title).toMatch(/old, being worked out anew/);
-    expect(step('Plate').textContent).toContain('was shows 10 %');
+    expect(step('Plate').textContent).toContain('was 10 % seen');
     expect(step('Matte').title).toMatch(/done/);
     expect(screen.getByRole('status').textContent).toMatch(/old/);
   });

@@ -2,11 +2,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { clsx } from 'clsx';
 import { Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
 import type { ClipOffer } from '../data/clips';
 import { demos } from '../data/demos';
+import { aboutQuick, quickJobs, type QuickJob } from '../data/quickJobs';
 import { store, type KeptJob } from '../data/store';
 import { Button } from '../ui/controls';
 import { refuse } from '../ui/refuse';
@@ -36,13 +37,16 @@ export function Shelf() {
     }
   };
 
+  /** The common job whose photo is being chosen. */
+  const wanted = useRef<QuickJob>(undefined);
   const begin = async (files: File[]): Promise<void> => {
     if (files.length === 0) return;
     setBusy(files[0].name);
     try {
       const found = await (await clipsOf()).offerOf(files);
       if (found) setOffer(found);
-      else await openLoose(files);
+      else await openLoose(files, wanted.current);
+      wanted.current = undefined;
     } catch (error) {
       refuse(error);
     } finally {
@@ -50,10 +54,10 @@ export function Shelf() {
     }
   };
   /** The first is the shot, the others are among the job's pictures. */
-  const openLoose = (files: File[]): Promise<void> =>
+  const openLoose = (files: File[], quick?: QuickJob): Promise<void> =>
     open(files[0].name, async () => {
       const { openFile, addFiles } = await jobsOf();
-      const id = await openFile(files[0]);
+      const id = await openFile(files[0], quick);
       await addFiles(id, files.slice(1));
       return id;
     });
@@ -88,11 +92,34 @@ export function Shelf() {
               <strong>Drop a photo here</strong> to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered frames, or a job
               saved as one file will do as well.
             </p>
-            <Button strong onClick={drop.open}>
+            <Button
+              strong
+              onClick={() => {
+                wanted.current = undefined;
+                drop.open();
+              }}
+            >
               Choose a file
             </Button>
             <Button onClick={() => setLibrary(true)}>Picture library</Button>
           </div>
+          <ul className="mt-4 grid grid-cols-3 gap-3" aria-label="Common jobs">
+            {quickJobs.map((quick) => (
+              <li key={quick}>
+                <button
+                  type="button"
+                  className="h-full w-full border border-ink bg-card px-3 py-2 text-left hover:bg-white"
+                  onClick={() => {
+                    wanted.current = quick;
+                    drop.open();
+                  }}
+                >
+                  <span className="block text-base font-semibold">{aboutQuick[quick].name}</span>
+                  <span className="text-faint">{aboutQuick[quick].says}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
           {busy && (
             <p role="status" className="mt-2 font-mono text-xs">
               Opening {busy} …

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { Collapsible, RadioGroup, Slider } from 'radix-ui';
-import { useContext, useState, type ComponentProps, type ReactNode } from 'react';
+import { createContext, useContext, useState, type ComponentProps, type ReactNode } from 'react';
 import { KeyingContext, type Keying } from './keyed';
 
 /** A plain press. */
@@ -18,8 +18,12 @@ export function Button({ className, strong, ...rest }: ComponentProps<'button'> 
   );
 }
 
+/** Which parts of the controls are seen, by their titles; all of them unless somebody says otherwise. */
+export const ShownParts = createContext<(title: string) => boolean>(() => true);
+
 /** A titled part of the controls, with one figure at the right. */
 export function Part({ title, figure, children }: { title: string; figure?: ReactNode; children?: ReactNode }) {
+  if (!useContext(ShownParts)(title)) return null;
   return (
     <section className="border-b border-rule px-4 py-2.5" aria-label={title}>
       <div className="mb-1.5 flex items-baseline justify-between gap-2">
@@ -33,6 +37,7 @@ export function Part({ title, figure, children }: { title: string; figure?: Reac
 
 /** A part of the controls that opens and folds; what stands beside its title works while it is folded. */
 export function Fold(props: { title: string; figure?: ReactNode; beside?: ReactNode; open?: boolean; children: ReactNode }) {
+  if (!useContext(ShownParts)(props.title)) return null;
   return (
     <Collapsible.Root asChild defaultOpen={props.open}>
       <section className="border-b border-rule px-4 py-2" aria-label={props.title}>

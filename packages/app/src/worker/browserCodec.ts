@@ -24,12 +24,22 @@ export const browserCodec: Codec = {
     }
     return { width, height, channels: 4, data };
   },
-  async encodeJpeg(rgba, width, height, quality) {
-    const canvas = new OffscreenCanvas(width, height);
-    const context = canvas.getContext('2d');
-    if (!context) throw new Error('the browser gives no drawing surface of that size');
-    context.putImageData(new ImageData(rgba, width, height), 0, 0);
-    const blob = await canvas.convertToBlob({ type: 'image/jpeg', quality: quality / 100 });
-    return new Uint8Array(await blob.arrayBuffer());
-  },
+  encodeJpeg: (rgba, width, height, quality) => encoded('image/jpeg', rgba, width, height, quality),
 };
+
+/** Samples as a file of a kind that the browser writes. @throws Error when it does not */
+export async function encoded(
+  type: 'image/jpeg' | 'image/webp',
+  rgba: Uint8ClampedArray<ArrayBuffer>,
+  width: number,
+  height: number,
+  quality: number,
+): Promise<Uint8Array> {
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d');
+  if (!context) throw new Error('the browser gives no drawing surface of that size');
+  context.putImageData(new ImageData(rgba, width, height), 0, 0);
+  const blob = await canvas.convertToBlob({ type, quality: quality / 100 });
+  if (blob.type !== type) throw new Error(`the browser does not write ${type}`);
+  return new Uint8Array(await blob.arrayBuffer());
+}

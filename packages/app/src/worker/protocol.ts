@@ -14,6 +14,8 @@ import type {
   ShowingPlace,
 } from '@ritaglio/core';
 
+import type { HandoverKind } from '@ritaglio/formats';
+
 /** What can be shown of a job; each is a bitmap of the frame's size times the scale. */
 export type ViewName =
   'shot' | 'subject' | 'matte' | 'band' | 'plate' | 'showing' | 'left' | 'background' | 'finished' | 'skipped' | 'distances' | 'beyond';
@@ -98,8 +100,8 @@ export interface Request {
 
 /** How a picture is exported. */
 export interface ExportOptions {
-  format: 'png' | 'png16' | 'jpeg';
-  /** 1 to 100, JPEG only. */
+  format: HandoverKind | 'jpeg' | 'webp';
+  /** 1 to 100, of JPEG and WebP. */
   quality: number;
   /** Size per full size, up to 1. */
   scale: number;

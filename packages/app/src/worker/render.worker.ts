@@ -15,7 +15,6 @@ import {
   sheetInputs,
   sheetSvg,
   toRgba8,
-  toSamples16,
   withOpacity,
   type Card,
   type Context,
@@ -27,9 +26,9 @@ import {
   type Tone,
   type Want,
 } from '@ritaglio/core';
-import { FormatError, readPicture, withoutOpacity, writePng } from '@ritaglio/formats';
+import { FormatError, handover, readPicture, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
-import { browserCodec } from './browserCodec';
+import { browserCodec, encoded } from './browserCodec';
 import { browserCrew } from './browserCrew';
 import { fontFiles } from './fontFiles';
 import { PictureShelf } from './pictureShelf';
@@ -251,13 +250,13 @@ class Renderer {
     this.exporting = controller;
     const context = this.context(recipe, options.scale, { signal: controller.signal, progress });
     try {
-      const picture = await render(recipe, this.pictures, 'composite', context, this.memory);
-      const { width, height } = picture;
-      progress('Writing the file', 0.9);
-      const bytes =
-        options.format === 'jpeg'
-          ? await browserCodec.encodeJpeg(toRgba8(picture), width, height, options.quality)
-          : writePng(options.format === 'png16' ? toSamples16(picture) : withoutOpacity(width, height, toRgba8(picture)));
+      const { format, quality } = options;
+      let bytes: Uint8Array;
+      if (format === 'jpeg' || format === 'webp') {
+        const picture = await render(recipe, this.pictures, 'composite', context, this.memory);
+        progress('Writing the file', 0.9);
+        bytes = await encoded(`image/${format}`, toRgba8(picture), picture.width, picture.height, quality);
+      } else bytes = await handover(format, recipe, this.pictures, context, this.memory);
       return Comlink.transfer(bytes, [bytes.buffer as ArrayBuffer]);
     } catch (error) {
       if (isAbort(error)) return undefined;

@@ -5,7 +5,7 @@ import { trimMatte, type Trim } from './trim';
 
 /** What is done to an opacity after it was found. */
 export interface Finish {
-  /** Rough shapes outside which nothing can be subject; none: anywhere. */
+  /** Rough shapes: outside those that keep, and inside those that clear, nothing can be subject. */
   garbage?: readonly Shape[];
   /** Corrections of the edge. */
   trim: Trim;
@@ -21,8 +21,11 @@ export interface Finish {
 export function finishMatte(matte: Plane, finish: Finish, scale: number): Plane {
   let out = matte;
   if (finish.garbage?.length) {
-    const allowed = rasterShapes(finish.garbage, matte.width, matte.height, scale);
-    out = { ...matte, data: matte.data.map((v, p) => v * allowed.data[p]) };
+    const [keeping, clearing] = [false, true].map((clears) => finish.garbage!.filter((s) => (s.clears ?? false) === clears));
+    const raster = (shapes: readonly Shape[]): Float32Array => rasterShapes(shapes, matte.width, matte.height, scale).data;
+    const inside = keeping.length > 0 ? raster(keeping) : undefined;
+    const gone = clearing.length > 0 ? raster(clearing) : undefined;
+    out = { ...matte, data: matte.data.map((v, p) => v * (inside ? inside[p] : 1) * (gone ? 1 - gone[p] : 1)) };
   }
   out = trimMatte(out, finish.trim, scale);
   return paintByHand(out, finish.hand ?? [], scale, out !== matte);

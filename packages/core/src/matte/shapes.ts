@@ -1,10 +1,11 @@
 import { fillPolygon } from '../raster/fillPolygon';
 import { makePlane, type Plane } from '../raster/plane';
 
-/** A rough shape, lengths in pixels of the full-size shot. */
-export type Shape =
+/** A rough shape, lengths in pixels of the full-size shot. `clears`: nothing within it is subject; else nothing outside of all such is. */
+export type Shape = (
   | { kind: 'rectangle' | 'ellipse'; x: number; y: number; width: number; height: number }
-  | { kind: 'polygon'; points: readonly (readonly [number, number])[] };
+  | { kind: 'polygon'; points: readonly (readonly [number, number])[] }
+) & { clears?: boolean | undefined };
 
 /** Corners of an ellipse's polygon. */
 const corners = 96;

@@ -28,7 +28,10 @@ export const recipeVersion = 5;
 /** The frame of the shot's clip that something is drawn on; the first when it is left out. */
 const frameOfClip = v.optional(v.pipe(v.number(), v.integer(), v.minValue(0)));
 /** From which to which frame of the shot's clip it holds; always when it is left out. */
-const overFrames = { frames: v.optional(v.strictTuple([v.pipe(v.number(), v.integer()), v.pipe(v.number(), v.integer())])) };
+const overFrames = {
+  clears: v.optional(v.boolean()),
+  frames: v.optional(v.strictTuple([v.pipe(v.number(), v.integer()), v.pipe(v.number(), v.integer())])),
+};
 
 export const markSchema = v.object({
   kind: v.picklist(['inside', 'outside', 'edge', 'loop', 'trace']),

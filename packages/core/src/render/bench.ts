@@ -22,6 +22,16 @@ export interface BenchLamps extends Pick<FoundLamps, 'sizes' | 'proposed'> {
   set: { x: number; y: number; radius: number }[];
 }
 
+/** One card as it is laid into the picture. */
+export interface BenchLayer {
+  id: string;
+  name: string;
+  /** Of the frame's size, with straight opacity where it is not everywhere. */
+  picture: Picture;
+  opacity: number;
+  blend: Card['blend'];
+}
+
 /** What the camera makes of all that stands before it. */
 export class Bench extends Stand {
   /** What stands behind, in its place, before the lens. */
@@ -83,6 +93,20 @@ export class Bench extends Stand {
     const cover = (await this.seen(card, context)).a;
     const lit = shone(whole, at, shine.radius * scale, colour, shine.strength * shine.over);
     return cover ? over(withOpacity(lit, { ...this.size, data: cover }), whole) : whole;
+  }
+
+  /** Each card as it is laid into the picture, the farthest first: after its grade and the lens, before what is done to the whole. */
+  async layers(context: Context): Promise<BenchLayer[]> {
+    const out: BenchLayer[] = [];
+    const behind = this.behind();
+    const ground = await this.background(context);
+    for (const card of this.cards()) {
+      const seen = await this.seen(card, context);
+      const moved = behind.length === 1 && card === behind[0] && !seen.a ? ground : seen;
+      const picture = card.kind === 'subject' ? await this.inItsLight(moved, ground) : moved;
+      out.push({ id: card.id, name: card.name || card.kind, picture, opacity: card.opacity, blend: card.blend });
+    }
+    return out;
   }
 
   /** Opacity of the first subject in the frame. */

@@ -11,7 +11,7 @@ import type { EdgePlace } from '../proof/edgeWalk';
 import type { Picture, Plane } from '../raster/plane';
 import type { Region } from '../raster/strokeCover';
 import type { Outlines } from '../stage/drawn';
-import type { BenchLamps } from './bench';
+import type { BenchLamps, BenchLayer } from './bench';
 import type { Matching } from './matching';
 
 /** Where the line gets its pictures. */
@@ -81,6 +81,8 @@ export interface Products {
   cover: Plane;
   /** The farthest card by itself as the lens sees it, with its opacity. */
   farthest: Picture;
+  /** Each card as it is laid into the picture, the farthest first. */
+  layers: BenchLayer[];
   /** All cards over each other, before anything is done to the whole. */
   laid: Picture;
   /** The finished picture. */
@@ -119,6 +121,7 @@ export const making: Record<Want, string> = {
   checks: 'Checking',
   cover: 'Laying the picture together',
   farthest: 'Setting up the bench',
+  layers: 'Laying the picture together',
   laid: 'Laying the picture together',
   composite: 'Finishing the picture',
   distances: 'Working out distances',

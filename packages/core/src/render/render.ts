@@ -118,6 +118,7 @@ class Line {
       sides: () => this.sides(first),
       cover: () => this.remember('cover', [this.bench.key()], (context) => this.bench.cover(context)),
       farthest: () => this.remember('farthest', [this.bench.key()], (context) => this.bench.farthestSeen(context)),
+      layers: () => this.remember('layers', [this.bench.compositeKey()], (context) => this.bench.layers(context)),
       laid: () => this.remember('laid', [this.bench.compositeKey()], (context) => this.bench.composite(context)),
       composite: () => this.finished(first),
       distances: () => this.remember('distances', [this.bench.key()], () => this.bench.distances()),

@@ -65,7 +65,7 @@ function EdgeLoupe({ step }: { step: Step }) {
   const edge = figures.edge ?? [];
   const spots = [
     ...(figures.plate?.left.places ?? []).map(({ x, y, kind }) => ({ x, y, says: leftSays[kind] })),
-    ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({ x, y, says: `shows ${(100 * weight).toFixed(0)} % here` })),
+    ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({ x, y, says: `${(100 * weight).toFixed(0)} % of it is seen here` })),
   ];
   const onPlate = step === 'plate';
   const count = onPlate ? spots.length : edge.length;
@@ -89,9 +89,18 @@ function EdgeLoupe({ step }: { step: Step }) {
       <Magnified product={product} x={x} y={y} />
       {line && (
         <p className="mt-1 flex justify-between gap-2 font-mono text-[11px]">
-          <span className={line.softness > 12 ? 'text-hot' : ''}>soft {line.softness.toFixed(1)} px</span>
-          <span className={line.left > 8 ? 'text-hot' : ''}>left {Math.max(0, line.left).toFixed(1)}</span>
-          <span className={line.specks >= 1.5 ? 'text-hot' : ''}>specks {Math.round(line.specks)}</span>
+          <span className={line.softness > 12 ? 'text-hot' : ''} title="Width of the way from clear to opaque; a sharp edge has one or two">
+            edge {line.softness.toFixed(1)} px wide
+          </span>
+          <span
+            className={line.left > 8 ? 'text-hot' : ''}
+            title="Old background in the edge’s colour, as a colour difference; less is better"
+          >
+            old colour ΔE {Math.max(0, line.left).toFixed(0)}
+          </span>
+          <span className={line.specks >= 1.5 ? 'text-hot' : ''} title="Loose dots and pinholes close by; less is better">
+            {Math.round(line.specks)} {Math.round(line.specks) === 1 ? 'speck' : 'specks'}
+          </span>
         </p>
       )}
       {spot && <p className="mt-1 font-mono text-[11px]">{spot.says}</p>}

@@ -15,10 +15,10 @@ export function PlateTable() {
           <Figures
             rows={[
               { name: 'Hole', figure: share(plate.hole) },
-              { name: 'Of it shows', figure: share(plate.showing, 0) },
+              { name: 'Of it is seen', figure: share(plate.showing, 0) },
               { name: 'Invented in the picture', figure: share(plate.ofPicture) },
-              { name: 'Places where it shows', figure: String(plate.places.length) },
-              { name: 'Pieces shown twice', figure: String(plate.repeats.length) },
+              { name: 'Places where it is seen', figure: String(plate.places.length) },
+              { name: 'Pieces seen twice', figure: String(plate.repeats.length) },
               { name: 'Edge softness', figure: `${plate.softness.toFixed(1)} px` },
               {
                 name: 'Left of the subject',

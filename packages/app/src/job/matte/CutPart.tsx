@@ -13,7 +13,7 @@ export function CutPart() {
   return (
     <Part
       title="Cut by"
-      figure={subject.cut === 'difference' && matte?.fits !== undefined ? `fits ${(100 * matte.fits).toFixed(0)} %` : undefined}
+      figure={subject.cut === 'difference' && matte?.fits !== undefined ? `${(100 * matte.fits).toFixed(0)} % fits` : undefined}
     >
       <Choice<Cut>
         label="Cut by"

@@ -16,7 +16,7 @@ export interface Drawing {
   anchors?: number[];
 }
 
-export type Settings = Pick<ViewState, 'tool' | 'way' | 'mark' | 'tip' | 'hand' | 'hardness' | 'strength' | 'shape'>;
+export type Settings = Pick<ViewState, 'tool' | 'way' | 'mark' | 'tip' | 'hand' | 'hardness' | 'strength' | 'shape' | 'clears'>;
 
 /** Whether presses set corners rather than drawing. */
 export function setsCorners(s: Settings): boolean {
@@ -84,7 +84,8 @@ export function withDrawing(recipe: Recipe, s: Settings, drawing: Drawing): Reci
       return { ...subject, hand: [...subject.hand, { ...handStrokeOf(s, drawing), ...frame } as (typeof subject.hand)[number]] };
     }
     if (s.tool === 'garbage') {
-      const shape = shapeOf(s, drawing);
+      const drawn = shapeOf(s, drawing);
+      const shape = drawn && s.clears ? { ...drawn, clears: true } : drawn;
       return shape ? { ...subject, garbage: [...subject.garbage, shape as (typeof subject.garbage)[number]] } : subject;
     }
     return { ...subject, marks: [...subject.marks, { ...markOf(s, drawing), ...frame } as (typeof subject.marks)[number]] };

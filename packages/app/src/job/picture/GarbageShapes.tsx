@@ -6,7 +6,7 @@ import { useChange, useOpenSubject } from '../jobContext';
 import { handlesOf, movedShape } from '../matte/tools';
 import { useView } from '../viewStore';
 
-/** The garbage matte's outlines, ink with a light rim, each with handles when it can be changed. */
+/** The shapes' outlines, ink with a light rim, broken where they clear, each with handles when it can be changed. */
 export function GarbageShapes({ zoom, held }: { zoom: number; held: boolean }) {
   const shapes = useOpenSubject().garbage;
   return shapes.map((shape, i) => <GarbageOutline key={i} shape={shape} index={i} zoom={zoom} held={held} />);
@@ -32,6 +32,7 @@ function GarbageOutline({ shape: kept, index, zoom, held }: { shape: Shape; inde
         closed
         stroke={chosen === index && held ? '#d6461f' : '#20211f'}
         strokeWidth={1.5 / zoom}
+        {...(kept.clears && { dash: [7 / zoom, 5 / zoom] })}
         hitStrokeWidth={14 / zoom}
         name="handle"
         listening={held}

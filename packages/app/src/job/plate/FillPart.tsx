@@ -42,7 +42,7 @@ export function FillPart() {
     <Part
       title="Fill"
       figure={
-        fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `fits ${(100 * figures.plate.fits).toFixed(0)} %` : fill.kind
+        fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `${(100 * figures.plate.fits).toFixed(0)} % fits` : fill.kind
       }
     >
       <Choice<FillKind>

@@ -2,7 +2,7 @@ import { newRecipe, type SubjectRecipe } from '@ritaglio/core';
 import { clsx } from 'clsx';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import { Button, Part } from '../../ui/controls';
-import { Picker } from '../../ui/Picker';
+import { Menu } from '../../ui/Menu';
 import { nameOf, withCard, withoutCard, type NewCard, type Size } from '../bench/cards';
 import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
@@ -61,11 +61,10 @@ export function CardList() {
       <div className="mt-2 flex flex-wrap gap-1.5">
         <Button onClick={() => add({ kind: 'lettering' })}>Lettering</Button>
         <Button onClick={() => add({ kind: 'glow' })}>Glow</Button>
-        <Picker
-          label="Add a picture as"
-          value=""
+        <Menu
+          label="Add a picture"
+          text="Picture …"
           options={[
-            { value: '', label: 'Picture …' },
             ...pictures.flatMap((p) => [
               { value: `element ${p.id}`, label: `${p.name}, as it is` },
               { value: `screen ${p.id}`, label: `${p.name}, light on black` },
@@ -73,8 +72,7 @@ export function CardList() {
               { value: `subject ${p.id}`, label: `${p.name}, a subject to cut` },
             ]),
           ]}
-          className="max-w-28"
-          onChange={(value) => {
+          onChoose={(value) => {
             const [how, id] = [value.slice(0, value.indexOf(' ')), value.slice(value.indexOf(' ') + 1)];
             const p = pictures.find((q) => q.id === id);
             if (!p) return;

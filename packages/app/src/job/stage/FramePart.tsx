@@ -1,13 +1,12 @@
 import { centred, plainCard, plainLamps, type Recipe } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
-import { Picker } from '../../ui/Picker';
+import { Menu } from '../../ui/Menu';
 import { useChange, useRecipe } from '../jobContext';
 import { useTool } from '../useTool';
 
 type Frame = Recipe['frame'];
 
-const ratios: [string, number | undefined][] = [
-  ['free', undefined],
+const ratios: [string, number][] = [
   ['as the shot', 0],
   ['1 : 1', 1],
   ['5 : 4', 5 / 4],
@@ -78,11 +77,11 @@ export function FramePart() {
     <Part title="Frame" figure={`${frame.width} × ${frame.height}`}>
       <div className="flex flex-wrap items-center gap-1.5">
         <Button {...tool('frame')}>Cut by hand</Button>
-        <Picker
+        <Menu
           label="Ratio of the frame"
-          value="free"
-          options={ratios.map(([label]) => ({ value: label, label: label === 'free' ? 'Ratio …' : label }))}
-          onChange={(label) => {
+          text="Ratio …"
+          options={ratios.map(([label]) => ({ value: label, label }))}
+          onChoose={(label) => {
             const ratio = ratios.find(([l]) => l === label)?.[1];
             if (ratio !== undefined) commit((r) => ({ ...r, frame: cutTo(r.frame, ratio === 0 ? size.width / size.height : ratio) }));
           }}

@@ -10,6 +10,18 @@ import { momentNow } from '../moments';
 import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 
+/** What can be written: its name, what it is for, its ending, its type. */
+const kinds: Record<ExportOptions['format'], { label: string; says: string; ending: string; type: string }> = {
+  png: { label: 'PNG', says: 'For everyone. 8 bits, nothing lost.', ending: 'png', type: 'image/png' },
+  png16: { label: 'PNG 16', says: '16 bits, for grading on.', ending: 'png', type: 'image/png' },
+  jpeg: { label: 'JPEG', says: 'For everyone, smaller.', ending: 'jpg', type: 'image/jpeg' },
+  webp: { label: 'WebP', says: 'For the web, smaller still.', ending: 'webp', type: 'image/webp' },
+  tiff16: { label: 'TIFF 16', says: '16 bits, for printers.', ending: 'tif', type: 'image/tiff' },
+  ora: { label: 'OpenRaster', says: 'A layer a card, after lens and grade, for any program that reads the open layered format.', ending: 'ora', type: 'image/openraster' },
+  exr: { label: 'OpenEXR', says: 'Linear light in half floats, before the finish: the whole, subject, plate, matte and distance as named channels.', ending: 'exr', type: 'image/x-exr' },
+  clf: { label: 'CLF', says: 'The grade of the whole as a table of 33³ (Common LUT Format), from and to sRGB.', ending: 'clf', type: 'application/xml' },
+}; // prettier-ignore
+
 /** Writing the finished picture and the job. */
 export function ExportControls() {
   const { id, store } = useOpenJob();
@@ -32,8 +44,8 @@ export function ExportControls() {
         Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
       );
       if (bytes) {
-        const name = `${fileName}.${options.format === 'jpeg' ? 'jpg' : 'png'}`;
-        save(name, new Blob([bytes as Uint8Array<ArrayBuffer>], { type: options.format === 'jpeg' ? 'image/jpeg' : 'image/png' }));
+        const name = `${fileName}.${kinds[options.format].ending}`;
+        save(name, new Blob([bytes as Uint8Array<ArrayBuffer>], { type: kinds[options.format].type }));
         setDone(`${name}, ${(bytes.length / 1e6).toFixed(1)} MB`);
       } else setDone('Export cancelled; nothing was written.');
     } catch (error) {
@@ -51,13 +63,10 @@ export function ExportControls() {
         <Choice<ExportOptions['format']>
           label="Format"
           value={options.format}
-          options={[
-            { value: 'png', label: 'PNG' },
-            { value: 'png16', label: 'PNG 16 bit' },
-            { value: 'jpeg', label: 'JPEG' },
-          ]}
+          options={Object.entries(kinds).map(([value, { label }]) => ({ value: value as ExportOptions['format'], label }))}
           onChange={(format) => setOptions({ ...options, format })}
         />
+        <p className="mt-1.5 text-faint">{kinds[options.format].says}</p>
         <NumberControl
           label="Quality"
           value={options.quality}
@@ -65,7 +74,7 @@ export function ExportControls() {
           min={30}
           max={100}
           step={1}
-          disabled={options.format !== 'jpeg'}
+          disabled={options.format !== 'jpeg' && options.format !== 'webp'}
           onCommit={(quality) => setOptions({ ...options, quality })}
         />
         <NumberControl

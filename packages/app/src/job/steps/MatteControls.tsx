@@ -43,7 +43,7 @@ export function MatteControls() {
             options={[
               { value: 'mark', label: 'Mark' },
               { value: 'hand', label: 'By hand' },
-              { value: 'garbage', label: 'Garbage' },
+              { value: 'garbage', label: 'Shapes' },
             ]}
             onChange={(t) => set({ tool: t, chosen: undefined, picture: 'shot', compare: 'whole' })}
           />

@@ -1,0 +1,69 @@
+import { Link } from 'react-router';
+import { useOpenJob, useProductsOfJob, useRecipe } from './jobContext';
+import { counted, type Recipe } from '@ritaglio/core';
+import type { Figures } from '../worker/protocol';
+import type { QuickJob } from '../data/quickJobs';
+import { about, type Step } from './steps';
+import { useView } from './viewStore';
+
+/** What is sensible next: a sentence, and the step it is done in. */
+export interface Next {
+  says: string;
+  to?: Step;
+}
+
+/** The next sensible thing to do in a step, by what has been measured. */
+export function nextThing(step: Step, recipe: Recipe, figures: Figures, quick: QuickJob | undefined): Next | undefined {
+  const cut = (figures.matte?.subject ?? 0) > 0.0002;
+  const other = recipe.cards.some((c) => c.kind === 'picture' && !c.hidden);
+  const beyondCut: Step = quick === 'blur' ? 'lens' : quick === undefined ? 'plate' : 'stage';
+  switch (step) {
+    case 'pictures':
+      return { says: 'Next, say what the subject is.', to: 'matte' };
+    case 'matte':
+      if (!figures.matte) return undefined;
+      if (!cut && recipe.subjects[0].cut === 'screen') return { says: 'No screen was found: pick its colour, or cut by marks.' };
+      if (!cut) return { says: 'Draw one stroke along the middle of the subject, or let it be found. Shift draws what is not subject.' };
+      return { says: 'There is a cut. Where it is wrong, one more stroke mends it.', to: beyondCut };
+    case 'plate':
+      return { says: 'What will be seen of it is listed at the right.', to: quick === undefined ? 'stage' : 'lens' };
+    case 'stage':
+      if (quick !== undefined && quick !== 'blur' && !other)
+        return { says: 'Choose what stands behind. Bring a picture in first, if there is none.', to: 'pictures' };
+      return { says: 'What is behind stands.', to: quick === undefined ? 'lens' : 'match' };
+    case 'lens':
+      return { says: 'Pull the blur until it looks right.', to: quick === 'blur' ? 'proof' : 'match' };
+    case 'match':
+      return { says: 'One press matches what can be; the table shows what is left.', to: 'proof' };
+    case 'proof': {
+      if (!figures.checks) return undefined;
+      const { wrong, look } = counted(figures.checks, recipe.accepted);
+      return {
+        says: wrong + look > 0 ? 'Walk the places: mend each, or accept it.' : 'Nothing that could be measured is open.',
+        to: 'export',
+      };
+    }
+    case 'export':
+      return undefined;
+  }
+}
+
+/** The strip that says it. */
+export function NextThing({ step }: { step: Step }) {
+  const { id } = useOpenJob();
+  const recipe = useRecipe();
+  const { figures } = useProductsOfJob();
+  const quick = useView((s) => s.quick);
+  const next = nextThing(step, recipe, figures, quick);
+  if (!next) return null;
+  return (
+    <div className="flex items-center gap-2 border-b border-rule bg-tray px-4 py-1.5">
+      <p className="grow">{next.says}</p>
+      {next.to && (
+        <Link to={`/job/${id}/${next.to}`} className="shrink-0 border border-ink bg-ink px-2 py-0.5 font-semibold text-white">
+          {about[next.to].name} ›
+        </Link>
+      )}
+    </div>
+  );
+}
