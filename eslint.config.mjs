@@ -64,7 +64,8 @@ export default tseslint.config(
             allow('app', ['app', 'formats', 'core-index']),
             allow('cli', ['cli', 'formats', 'core-index']),
             allow('server', ['server']),
-            allow('tools', ['tools', 'server', 'cli', 'formats', 'core-index']),
+            // The made-up faults that checks are tried on are no part of what the core gives.
+            allow('tools', ['tools', 'server', 'cli', 'formats', 'core-index', 'core-proof']),
           ],
         },
       ],

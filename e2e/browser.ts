@@ -21,12 +21,12 @@ export interface Session {
 
 /** What a session begins with. */
 export interface SessionOptions extends ServerOptions {
-  /** Longest side at which jobs are worked out, px; small where pixels are not the matter. Default 720. */
+  /** Longest side at which jobs are worked out, px; small where pixels are not the matter. Default 450. */
   workingSide?: number;
 }
 
 /** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
-export async function startSession({ workingSide = 720, ...options }: SessionOptions = {}): Promise<Session> {
+export async function startSession({ workingSide = 450, ...options }: SessionOptions = {}): Promise<Session> {
   const server: Server = await listen(makeServer(options), 0);
   const asked: string[] = [];
   server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));

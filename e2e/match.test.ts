@@ -6,7 +6,7 @@ const frame: [number, number] = [1800, 1200];
 let session: Session;
 
 beforeAll(async () => {
-  session = await startSession();
+  session = await startSession({ workingSide: 720 });
   await session.driver.get(session.address);
   await openJob(session.driver, 'Goat by the canal');
   await openStep(session.driver, 'match');

@@ -1,12 +1,12 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { button, choose, find, openJob, openStep, press, settled, startSession } from '../e2e/browser';
 
 /** One current picture of each main view, from the demo jobs. Arguments choose some by name. */
 const wanted = process.argv.slice(2);
 const folder = process.env.SHOTS ?? 'docs/screenshots';
 mkdirSync(folder, { recursive: true });
-const session = await startSession();
+const session = await startSession({ workingSide: 1800 });
 const { driver, address } = session;
 
 async function shoot(name: string): Promise<void> {
@@ -27,7 +27,7 @@ const views: Record<string, () => Promise<void>> = {
   },
   screen: async () => {
     await openDemo('Lantern at dusk');
-    await press(driver, 'Garbage');
+    await press(driver, 'Shapes');
     await choose(driver, 'Removed as', 'what is behind');
   },
   plate: async () => {
@@ -79,6 +79,26 @@ const views: Record<string, () => Promise<void>> = {
     await (await find(driver, By.css('body'))).sendKeys('t');
     await (await find(driver, By.xpath('//button[contains(., "1 take")]'))).click();
     await find(driver, By.css('[role=dialog] img'));
+  },
+  clip: async () => {
+    await openDemo('Goat rolling by');
+    await press(driver, 'Follow through the clip');
+    await find(driver, By.xpath(`//p[contains(., 'Followed from marks')]`));
+    await settled(driver);
+  },
+  glide: async () => {
+    await openDemo('Glide along the quay');
+    await openStep(driver, 'lens');
+    await driver.executeScript('document.activeElement?.blur()');
+    await driver.actions().sendKeys(Key.END, Key.chord(Key.SHIFT, Key.ARROW_LEFT)).perform();
+    await settled(driver);
+  },
+  proof: async () => {
+    await openDemo('Goat by the canal');
+    await openStep(driver, 'proof');
+    await settled(driver);
+    await press(driver, 'Walk the places');
+    await (await find(driver, By.xpath('//button[contains(., "Visible steps")]'))).click();
   },
   finished: async () => {
     await openDemo('Lantern at dusk');

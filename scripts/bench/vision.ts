@@ -8,6 +8,8 @@ export interface Vision {
   inpaint: (hole: Plane, way?: 'marching' | 'flow') => Picture;
   disc: (diameter: number) => void;
   gaussian: (sigma: number) => void;
+  /** Dense flow from one brightness, 0 to 1, to another: where each pixel went, px. */
+  flow: (from: Plane, to: Plane) => { u: Float32Array; v: Float32Array };
 }
 
 /** Sets the library up with the picture once; every call works on it anew. */
@@ -22,7 +24,18 @@ export async function vision(rgba: Uint8ClampedArray | Uint8Array, width: number
   const light = new cv.Mat();
   picture.convertTo(light, cv.CV_32FC3, 1 / 255);
   const out = new cv.Mat();
+  const grey = ({ width: w, height: h, data }: Plane) => cv.matFromArray(h, w, cv.CV_8UC1, Array.from(data, (b) => Math.round(255 * Math.min(1, Math.max(0, b))))); // prettier-ignore
   return {
+    flow: (from, to) => {
+      const [one, other, out2] = [grey(from), grey(to), new cv.Mat()];
+      cv.calcOpticalFlowFarneback(one, other, out2, 0.5, 4, 15, 3, 5, 1.2, 0);
+      const flow = out2.data32F;
+      const n = from.data.length;
+      const [u, v] = [new Float32Array(n), new Float32Array(n)];
+      for (let p = 0; p < n; p++) [u[p], v[p]] = [flow[2 * p], flow[2 * p + 1]];
+      for (const m of [one, other, out2]) m.delete();
+      return { u, v };
+    },
     cut: (marks) => {
       const codes = rasterMarks(marks, width, height, 1);
       // Sure background 0, sure foreground 1, perhaps background 2, perhaps foreground 3.

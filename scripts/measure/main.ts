@@ -4,6 +4,7 @@ const tables: Record<string, () => Promise<unknown>> = {
   default: () => import('./byDefault'),
   cuts: () => import('./cuts/index'),
   clips: () => import('./clips/index'),
+  checks: () => import('./checks'),
 };
 const word = process.argv[2] as string | undefined;
 if (word !== undefined && !(word in tables)) {

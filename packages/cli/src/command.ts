@@ -63,7 +63,8 @@ export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
 /** Runs a command, prints its figures if asked, and says in one line what went wrong. */
 export function run<O extends Common>(work: (options: O, ...names: string[]) => Promise<Figures>): (...args: unknown[]) => Promise<void> {
   return async (...args) => {
-    const names = args.filter((a): a is string => typeof a === 'string');
+    // A command may take a list of names at its end.
+    const names = args.flat().filter((a): a is string => typeof a === 'string');
     const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
     const start = performance.now();
     crew = nodeCrew((options.threads ?? mostThreads()) - 1);

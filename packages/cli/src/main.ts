@@ -39,6 +39,7 @@ import { command, contextOf, number, positive, program, run, type Common } from 
 import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom, writeBytes } from './files';
 import { nodeLetters } from './fonts';
 import { addProofCommand } from './proofCommand';
+import { addSeriesCommand } from './seriesCommand';
 import { addLensCommands } from './lensCommands';
 
 command('matte <shot>', 'opacity of the subject from marks; of a picture, or of a folder of numbered frames')
@@ -288,6 +289,7 @@ command('clip <recipe>', 'frames of a recipe or a job archive that has time, as 
 addLensCommands();
 
 addProofCommand(jobFrom);
+addSeriesCommand(jobFrom);
 
 const byEnding: Record<string, HandoverKind> = { '.tif': 'tiff16', '.tiff': 'tiff16', '.ora': 'ora', '.exr': 'exr', '.clf': 'clf' };
 

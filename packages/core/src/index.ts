@@ -82,6 +82,7 @@ export * from './proof/checks/index';
 export * from './recipe/recipe';
 export * from './recipe/time';
 export * from './recipe/moment';
+export * from './recipe/series';
 export * from './stage/camera';
 export * from './render/overTime';
 export * from './render/sheetOf';

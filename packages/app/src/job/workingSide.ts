@@ -1,5 +1,5 @@
 /** Longest sides, px, at which a job may be worked out while it is looked at; exports are always of full size. */
-export const workingSides = [720, 1200, 1800, 2700] as const;
+export const workingSides = [450, 720, 1200, 1800, 2700] as const;
 
 const usual = 1800;
 const key = 'ritaglio.workingSide';

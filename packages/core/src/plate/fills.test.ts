@@ -1,5 +1,5 @@
 import { plainContext } from '../context/context';
-import type { Picture, Plane } from '../raster/plane';
+import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
 import { fillHole, stretchFill, type Fill } from './fills';
@@ -260,3 +260,19 @@ describe('different fills for parts', () => {
     expect([made.data[15 * width + 15], made.data[65 * width + 90], made.data[50 * width + 90]]).toEqual([1, 0, 1]);
   });
 });
+
+test.each([[1, 1400], [1400, 1], [2, 1000]])('a picture of %i × %i px keeps its size, with a hole and without', async (width, height) => {
+  const p = makePicture(width, height);
+  p.r.fill(0.3);
+  const none = makePlane(width, height);
+  const some = { ...none, data: none.data.map((_, i) => (i < 40 ? 1 : 0)) };
+  const allowed = { ...none, data: none.data.map((_, i) => (i < 60 ? 0 : 1)) };
+  for (const hole of [none, some]) {
+    for (const kind of ['patch', 'smooth'] as const) {
+      const fill = kind === 'patch' ? { kind, tries: 1, taken: 1 } : { kind };
+      const { picture } = await fillHole({ behind: p, hole, allowed }, fill, plainContext());
+      expect([kind, picture.width, picture.height]).toEqual([kind, width, height]);
+      expect(picture.r.every((v) => v >= 0 && v <= 0.31)).toBe(true);
+    }
+  }
+}); // prettier-ignore

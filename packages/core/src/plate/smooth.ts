@@ -91,7 +91,7 @@ export async function layeredFill(picture: Picture, hole: Plane, context: Contex
   const laidInto = (to: Holed): Promise<Picture> =>
     enlarged(filled, to, [to.picture.width / filled.width, to.picture.height / filled.height], 1, context);
   const guess = await laidInto(small);
-  return { small, guess, full: width === picture.width ? guess : await laidInto({ picture, hole }) };
+  return { small, guess, full: width === picture.width && height === picture.height ? guess : await laidInto({ picture, hole }) };
 }
 
 function atWorkSize(holed: Holed): Holed {

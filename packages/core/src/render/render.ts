@@ -14,14 +14,9 @@ import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
 import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
-import { closesSubject } from '../matte/marks';
-import { grownMask } from '../raster/morphology';
-import { maskOf } from '../raster/mask';
-import { followClip, frameMatte, type FollowedClip } from '../motion/clipMatte';
-import { cameraPath, type CameraPath } from '../motion/camera';
-import { clipGround, groundInFrame, type ClipGround } from '../motion/clipPlate';
-import type { Frames } from '../motion/frames';
-import { framePicture, momentOf, type Follows } from '../recipe/moment';
+import { frameMatte } from '../motion/clipMatte';
+import { momentOf } from '../recipe/moment';
+import { clipKey, Follower, followedBy } from './following';
 import type { Check } from '../proof/checks/index';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { Bench } from './bench';
@@ -31,7 +26,7 @@ import { measuredFinish, measuredSides } from './measuring';
 import { proofOf, withoutGrades } from './proofing';
 import { subjectOf } from './stand';
 import { keyOf, ProductMemory } from './memory';
-import { making, type Following, type PictureSource, type Products, type Want } from './products';
+import { making, type PictureSource, type Products, type Want } from './products';
 
 /**
  * Walks the line of products as far as one that is wanted. Every product is remembered under the hash of what made
@@ -61,16 +56,9 @@ export async function render<W extends Want>(
 const chosenAt = 900;
 const chosenFrom = 2000;
 
-/** Opacity from which a frame's ground is hidden. */
-const hiddenFrom = 0.02;
-
-/** A clip is known by its identifier, which is made of what it holds. */
-function clipKey({ clip }: Follows): unknown {
-  return [clip.id, clip.count];
-}
-
 class Line {
   private readonly bench: Bench;
+  private readonly follower: Follower;
 
   constructor(
     private readonly recipe: Recipe,
@@ -79,6 +67,12 @@ class Line {
     private readonly memory: ProductMemory,
     private readonly subjectId?: string,
   ) {
+    this.follower = new Follower(
+      pictures,
+      context,
+      (key, work) => this.remember('followed', key, work),
+      (s) => this.matte(s),
+    );
     this.bench = new Bench(recipe, context, memory, {
       picture: (id) => this.picture(id),
       pictureKey: (id) => this.pictureKey(id),
@@ -102,7 +96,7 @@ class Line {
       shot: () => this.picture(subject.shot),
       matte: () => this.matte(subject),
       ground: () => this.ground(subject),
-      following: () => this.following(subject),
+      following: () => this.follower.told(subject),
       checks: () => this.checks(subject),
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
@@ -153,7 +147,7 @@ class Line {
 
   private cutKey(s: SubjectRecipe): unknown[] {
     const { cut, marks } = s;
-    const followed = this.followedBy(s);
+    const followed = followedBy(s);
     if (followed) return [clipKey(followed), followed.marks, followed.frame];
     const way = { marks: 0, screen: s.screen, difference: s.difference }[cut];
     const plate = cut === 'difference' && s.difference.plate !== null ? this.pictureKey(s.difference.plate) : 0;
@@ -171,61 +165,6 @@ class Line {
     return found.picture;
   }
 
-  /** By what a subject is followed through its clip: marks on any of its frames; nothing when it is cut in each frame by itself. */
-  private followedBy({ cut, follows }: SubjectRecipe): Follows | undefined {
-    return cut === 'marks' && follows?.marks.some(closesSubject) ? follows : undefined;
-  }
-
-  private framesOf({ clip }: Follows): Frames {
-    return { count: clip.count, load: (i) => this.pictures.load(framePicture(clip, i), this.context.scale) };
-  }
-
-  /** A subject followed through all frames. */
-  private followed(follows: Follows): Promise<FollowedClip | undefined> {
-    const key = [clipKey(follows), follows.marks];
-    return this.remember('followed', key, (context) => {
-      const marks = follows.marks.map((m) => ({ ...m, frame: m.frame ?? 0 }));
-      return followClip(this.framesOf(follows), marks, context);
-    });
-  }
-
-  /** How the camera moved and what ground it saw: as the followed subject leaves it, or as the mattes of all frames do. */
-  private clipGround(s: SubjectRecipe): Promise<{ path: CameraPath; ground?: ClipGround } | undefined> {
-    const { follows } = s;
-    if (!follows) return Promise.resolve(undefined);
-    const followed = this.followedBy(s);
-    if (followed) return this.followed(followed);
-    if (s.cut === 'marks') return Promise.resolve(undefined);
-    const own = [s.cut, s.screen, s.difference, s.garbage, s.trim, follows.marks];
-    return this.remember('followed', [clipKey(follows), own], async (context) => {
-      const frames = this.framesOf(follows);
-      const hides = async (i: number): Promise<Uint8Array> => {
-        const { matte } = await this.matte({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } });
-        return grownMask(
-          maskOf(matte.data, (a) => a > hiddenFrom),
-          matte.width,
-          matte.height,
-          2 * context.scale,
-        );
-      };
-      const path = await cameraPath(frames, context, hides);
-      return { path, ground: await clipGround(frames, path, hides, context) };
-    });
-  }
-
-  private async following(s: SubjectRecipe): Promise<Following | undefined> {
-    const followed = this.followedBy(s);
-    const clip = followed && (await this.followed(followed));
-    if (!clip) return undefined;
-    return { certainty: clip.cut.certainty, ...(clip.ground && { photographed: clip.ground.photographed }) };
-  }
-
-  /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */
-  private async groundBehind(s: SubjectRecipe): Promise<Picture | undefined> {
-    const found = await this.clipGround(s);
-    return found?.ground && groundInFrame(found.ground, found.path, s.follows!.frame).picture;
-  }
-
   /** What the shot alone decides; kept from mark to mark. */
   private ground(s: SubjectRecipe): Promise<MatteGround> {
     const key = keyOf('ground', this.pictureKey(s.shot), this.context.scale);
@@ -236,8 +175,8 @@ class Line {
   private cutOut(s: SubjectRecipe): Promise<MatteProduct> {
     const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.matte, f) };
     return this.memory.get(keyOf('cut', this.context.scale, this.context.seed, ...this.cutKey(s)), async () => {
-      const followed = this.followedBy(s);
-      const clip = followed && (await this.followed(followed));
+      const followed = followedBy(s);
+      const clip = followed && (await this.follower.followed(followed));
       if (clip) return frameMatte(clip, followed.frame, named);
       const ground = await this.ground(s);
       const plate = s.cut === 'difference' && s.difference.plate !== null ? await this.picture(s.difference.plate) : undefined;
@@ -300,7 +239,7 @@ class Line {
           behind,
           matte,
           photographed,
-          frames: () => this.groundBehind(s),
+          frames: () => this.follower.groundBehind(s),
           residue: await this.residue(s),
           choices: await this.choices(s),
         },
@@ -388,7 +327,7 @@ class Line {
         ...{ residue: await this.residue(s), showing: await this.showing(s), sides: await this.sides(s) },
         ...{ finished: await this.make('composite'), cover: await this.make('cover') },
         ungraded: plain && (await new Line(plain, this.pictures, this.context, this.memory, this.subjectId).make('composite')),
-        certainty: (await this.following(s))?.certainty,
+        certainty: (await this.follower.told(s))?.certainty,
         sizeOf: (card: Card) =>
           card.kind === 'subject' || card.kind === 'plate' ? subjectOf(this.recipe, card.subject).size : sizes.get(card.id),
       };

@@ -5,7 +5,7 @@ import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';
 import type { ClipExportOptions } from '../../worker/protocol';
-import { renderer } from '../../worker/renderer';
+import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useWholeRecipe } from '../jobContext';
 
 const ending: Record<ClipExportOptions['format'], string> = { webm: 'webm', mp4: 'mp4', png: 'zip', png16: 'zip', jpeg: 'zip' };
@@ -34,7 +34,8 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
     try {
       const { recipe: now } = store.getState();
       await givePictures(now);
-      const blob = await renderer().exportClip(now, options, Comlink.proxy((k, of) => setProgress({ done: k, of, began }))); // prettier-ignore
+      const listen = Comlink.proxy((k: number, of: number) => setProgress({ done: k, of, began }));
+      const blob = await whileAlive(renderer().exportClip(now, options, listen));
       if (blob) {
         const name = `${fileName}.${ending[options.format]}`;
         save(name, blob);

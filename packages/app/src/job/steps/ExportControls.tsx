@@ -5,7 +5,7 @@ import { Button, Choice, NumberControl, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
-import { renderer } from '../../worker/renderer';
+import { renderer, whileAlive } from '../../worker/renderer';
 import { momentNow } from '../moments';
 import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
@@ -38,10 +38,12 @@ export function ExportControls() {
     setDone('');
     setProgress({ what: 'Beginning', fraction: 0 });
     try {
-      const bytes = await renderer().exportPicture(
-        momentNow(store.getState().recipe),
-        options,
-        Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
+      const bytes = await whileAlive(
+        renderer().exportPicture(
+          momentNow(store.getState().recipe),
+          options,
+          Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
+        ),
       );
       if (bytes) {
         const name = `${fileName}.${kinds[options.format].ending}`;

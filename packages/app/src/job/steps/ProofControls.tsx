@@ -19,7 +19,7 @@ import { Button, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';
-import { renderer } from '../../worker/renderer';
+import { renderer, whileAlive } from '../../worker/renderer';
 import { useSizes } from '../bench/useBench';
 import { sizeOf } from '../bench/cards';
 import { Old } from '../evidence/Old';
@@ -198,7 +198,7 @@ function Sheet() {
       const pictures = await kept.pictures.bulkGet(picturesOf(whole));
       const names = Object.fromEntries(pictures.flatMap((p) => (p ? [[p.id, p.name]] : [])));
       const scale = Math.min(1, 1800 / Math.max(recipe.frame.width, recipe.frame.height));
-      const text = await renderer().sheet(momentNow(whole), scale, kind === 'html' ? 'html' : 'svg', names);
+      const text = await whileAlive(renderer().sheet(momentNow(whole), scale, kind === 'html' ? 'html' : 'svg', names));
       const name = `${whole.name.replace(/[\\/:*?"<>|]+/g, '-').trim() || 'picture'} proof.${kind}`;
       save(name, kind === 'html' ? new Blob([text], { type: 'text/html' }) : await asPng(text));
     } catch (error) {

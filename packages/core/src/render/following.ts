@@ -1,0 +1,88 @@
+import type { Context } from '../context/context';
+import { closesSubject } from '../matte/marks';
+import type { MatteProduct } from '../matte/matte';
+import { cameraPath, type CameraPath } from '../motion/camera';
+import { followClip, type FollowedClip } from '../motion/clipMatte';
+import { clipGround, groundInFrame, type ClipGround } from '../motion/clipPlate';
+import type { Frames } from '../motion/frames';
+import { maskOf } from '../raster/mask';
+import { grownMask } from '../raster/morphology';
+import type { Picture } from '../raster/plane';
+import { framePicture, type Follows } from '../recipe/moment';
+import type { SubjectRecipe } from '../recipe/recipe';
+import type { Following, PictureSource } from './products';
+
+/** Opacity from which a frame's ground is hidden, and how far around, px of the full-size frame. */
+const hiddenFrom = 0.02;
+const hiddenAround = 2;
+
+/** A clip is known by its identifier, which is made of what it holds. */
+export function clipKey({ clip }: Follows): unknown {
+  return [clip.id, clip.count];
+}
+
+/** By what a subject is followed through its clip: marks on any of its frames; nothing when it is cut in each frame by itself. */
+export function followedBy({ cut, follows }: SubjectRecipe): Follows | undefined {
+  return cut === 'marks' && follows?.marks.some(closesSubject) ? follows : undefined;
+}
+
+/** What the line makes of all frames of a clip together. */
+export class Follower {
+  /**
+   * @param remember a product under a key of all that decides it
+   * @param matteOf the matte of one frame by itself
+   */
+  constructor(
+    private readonly pictures: PictureSource,
+    private readonly context: Context,
+    private readonly remember: <T>(key: unknown[], work: (context: Context) => Promise<T>) => Promise<T>,
+    private readonly matteOf: (s: SubjectRecipe) => Promise<MatteProduct>,
+  ) {}
+
+  /** A subject followed through all frames; nothing when no mark says where it is. */
+  followed(follows: Follows): Promise<FollowedClip | undefined> {
+    return this.remember([clipKey(follows), follows.marks], (context) => {
+      const marks = follows.marks.map((m) => ({ ...m, frame: m.frame ?? 0 }));
+      return followClip(this.framesOf(follows), marks, context);
+    });
+  }
+
+  /** How certain each frame is; nothing for a still, or where each frame is cut by itself. */
+  async told(s: SubjectRecipe): Promise<Following | undefined> {
+    const followed = followedBy(s);
+    const clip = followed && (await this.followed(followed));
+    if (!clip) return undefined;
+    return { certainty: clip.cut.certainty, ...(clip.ground && { photographed: clip.ground.photographed }) };
+  }
+
+  /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */
+  async groundBehind(s: SubjectRecipe): Promise<Picture | undefined> {
+    const found = await this.ground(s);
+    return found?.ground && groundInFrame(found.ground, found.path, s.follows!.frame).picture;
+  }
+
+  /** How the camera moved and what ground it saw: as the followed subject leaves it, or as the mattes of all frames do. */
+  private async ground(s: SubjectRecipe): Promise<{ path: CameraPath; ground?: ClipGround } | undefined> {
+    const { follows } = s;
+    if (!follows) return undefined;
+    const followed = followedBy(s);
+    if (followed) return this.followed(followed);
+    if (s.cut === 'marks') return undefined;
+    const own = [s.cut, s.screen, s.difference, s.garbage, s.trim, follows.marks];
+    return this.remember([clipKey(follows), own], async (context) => {
+      const frames = this.framesOf(follows);
+      const hides = async (i: number): Promise<Uint8Array> => {
+        const { matte } = await this.matteOf({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } });
+        const { width, height, data } = matte;
+        const hidden = maskOf(data, (a) => a > hiddenFrom);
+        return grownMask(hidden, width, height, hiddenAround * context.scale);
+      };
+      const path = await cameraPath(frames, context, hides);
+      return { path, ground: await clipGround(frames, path, hides, context) };
+    });
+  }
+
+  private framesOf({ clip }: Follows): Frames {
+    return { count: clip.count, load: (i) => this.pictures.load(framePicture(clip, i), this.context.scale) };
+  }
+}
