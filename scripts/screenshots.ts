@@ -103,6 +103,7 @@ const views: Record<string, () => Promise<void>> = {
   finished: async () => {
     await openDemo('Lantern at dusk');
     await openStep(driver, 'export');
+    await settled(driver);
   },
   pictures: async () => {
     await openDemo('Goat by the canal');

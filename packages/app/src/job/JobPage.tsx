@@ -99,11 +99,12 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
   const keying = useKeying(job.store);
   useEffect(() => {
-    // A clip is opened where its subject is marked first.
+    // A clip is opened where its subject is marked most.
     const { recipe } = job.store.getState();
     const [{ shot, marks }] = recipe.subjects;
     const marked = clipOf(recipe, shot) ? marks.map((m) => m.frame ?? 0) : [];
-    useView.setState({ frame: marked.length > 0 ? Math.min(...marked) : rangeOf(recipe).first });
+    const often = (f: number): number => marked.filter((m) => m === f).length;
+    useView.setState({ frame: marked.length > 0 ? marked.reduce((a, b) => (often(b) > often(a) ? b : a)) : rangeOf(recipe).first });
   }, [job]);
   usePrints(job, products);
   useEffect(() => {

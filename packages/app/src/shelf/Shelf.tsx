@@ -198,7 +198,9 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
       </button>
       <div className="mt-2 flex items-baseline justify-between gap-2">
         <span className="min-w-0 grow truncate text-base font-semibold">{job.name}</span>
-        <time className="font-mono text-xs text-faint">{new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}</time>
+        <time className="font-mono text-xs whitespace-nowrap text-faint">
+          {new Date(job.changed).toISOString().slice(0, 16).replace('T', ' ')}
+        </time>
         {sure ? (
           <span className="flex gap-1">
             <Button

@@ -2,7 +2,7 @@ import { pause, type Context } from '../context/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { maskAt, maskOf } from '../raster/mask';
-import { assertSameSize, type Picture, type Plane } from '../raster/plane';
+import { assertSameSize, makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import { residueKinds, type ResidueKind } from './residueKinds';
 import { look, placesFor, sceneOf } from './residueRings';
@@ -81,6 +81,12 @@ export async function residueOf(shot: Picture, matte: Plane, context: Context): 
     kind: maskAt(own.kind, size.width, size.height, whole.width, whole.height),
     outline: (own.outline * whole.width) / size.width,
   };
+}
+
+/** Nothing known of what is left: the ground itself is known. */
+export function notLookedFor({ width, height }: { width: number; height: number }): Residue {
+  const map = makePlane(width, height);
+  return { map, kind: new Uint8Array(width * height), found: residueKinds.map(() => 0), outline: 0 };
 }
 
 /** Whether a kind is found clearly more often than by chance. */

@@ -7,7 +7,7 @@ import { unmix } from '../matte/unmix';
 import { signedDisc } from '../lens/thinLens';
 import { measureGrain, type Grain } from '../match/grain';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
-import { residueOf, type Residue } from '../plate/residue';
+import { notLookedFor, residueOf, type Residue } from '../plate/residue';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
 import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
@@ -249,7 +249,9 @@ class Line {
     });
   }
 
-  private residue(s: SubjectRecipe): Promise<Residue> {
+  private async residue(s: SubjectRecipe): Promise<Residue> {
+    // What other frames show needs no guess of what the subject left.
+    if (s.plate.fill.kind === 'frames' && (await this.follower.groundBehind(s))) return notLookedFor((await this.matte(s)).matte);
     return this.remember('residue', this.matteKey(s), async (context) =>
       residueOf(await this.picture(s.shot), (await this.matte(s)).matte, context),
     );

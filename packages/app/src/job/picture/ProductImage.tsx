@@ -21,7 +21,16 @@ export function ProductImage(props: { picture: PictureChoice | 'skipped' | 'take
   const cut = shown.subject;
   const outline = useMemo(() => (removed === 'outline' && cut ? outlineImage(cut.bitmap) : undefined), [removed, cut]);
   const whole = layOf(recipe, step, picture, open);
-  if (!product) return <Rect {...whole} fill="#8d8d8b" />;
+  if (!product) {
+    // Until it has been worked out: the shot, greyed, so that nothing is looked at as if it were it.
+    const before = layOf(recipe, step, 'shot', open);
+    return (
+      <>
+        <Rect {...whole} fill="#8d8d8b" />
+        {shown.shot && <KonvaImage {...before} image={shown.shot.bitmap} opacity={0.3} />}
+      </>
+    );
+  }
   const smooth = zoom < 2 * product.scale;
   const image = <KonvaImage {...whole} image={product.bitmap} imageSmoothingEnabled={smooth} />;
   if (picture !== 'shot' || plain || !cut || !figures.matte || figures.matte.subject === 0) return image;
