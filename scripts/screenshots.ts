@@ -10,6 +10,9 @@ const session = await startSession({ workingSide: 1800 });
 const { driver, address } = session;
 
 async function shoot(name: string): Promise<void> {
+  // Where a job is open, what it shows has been worked out.
+  const working = await driver.findElements(By.css('main[data-settled]'));
+  if (working.length > 0) await settled(driver);
   await driver.sleep(400);
   writeFileSync(`${folder}/${name}.png`, Buffer.from(await driver.takeScreenshot(), 'base64'));
   console.log(name);
@@ -83,8 +86,9 @@ const views: Record<string, () => Promise<void>> = {
   clip: async () => {
     await openDemo('Goat rolling by');
     await press(driver, 'Follow through the clip');
-    await find(driver, By.xpath(`//p[contains(., 'Followed from marks')]`));
-    await settled(driver);
+    // Two seconds a frame, and the machine may be busy.
+    const told = By.xpath(`//p[contains(., 'Followed from marks')]`);
+    await driver.wait(async () => (await driver.findElements(told)).length > 0, 300_000);
   },
   glide: async () => {
     await openDemo('Glide along the quay');

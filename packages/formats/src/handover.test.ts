@@ -9,6 +9,7 @@ import sharp from 'sharp';
 import { writeClf } from './clf';
 import { fromHalf, halfOf, looksLikeExr, readExr, writeExr } from './exr';
 import { looksLikeOpenRaster, readOpenRaster, writeOpenRaster, type RasterLayer } from './openRaster';
+import { readPicture } from './picture';
 import { writeTiff } from './tiffWriter';
 
 const samples = (width: number, height: number, channels: number, value: (i: number) => number) => ({
@@ -84,6 +85,20 @@ describe('OpenEXR', () => {
     for (const [name, data] of Object.entries(channels)) {
       data.forEach((v, i) => expect(Math.abs(back.channels[name][i] - v)).toBeLessThanOrEqual(Math.max(1e-7, Math.abs(v) * 2 ** -10)));
     }
+  });
+
+  test('is read as a picture: light encoded, opacity straight', async () => {
+    const half = new Float32Array(4).fill(0.5);
+    const bytes = writeExr({
+      width: 2,
+      height: 2,
+      channels: { R: new Float32Array(4).fill(0.25), G: half, B: new Float32Array(4).fill(9), A: half },
+    });
+    const { samples: read } = await readPicture('a.exr', bytes, { decode: () => Promise.reject(new Error('not asked')), encodeJpeg: () => Promise.reject(new Error('not asked')) }); // prettier-ignore
+    expect(read).toMatchObject({ width: 2, height: 2, channels: 4 });
+    expect([...read.data.slice(0, 4)]).toEqual([48192, 65535, 65535, 32768]);
+    const strange = writeExr({ width: 1, height: 1, channels: { Z: new Float32Array(1) } });
+    await expect(readPicture('z.exr', strange, {} as never)).rejects.toThrow(/no colours called R, G and B, only Z/);
   });
 
   test('damage is told in a sentence', () => {

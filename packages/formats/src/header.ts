@@ -18,18 +18,19 @@ export interface Header {
 const longestSide = 30000;
 const largestArea = 150e6;
 
-const readable = 'JPEG, PNG, WebP, AVIF, TIFF, BMP and GIF pictures can be read.';
+const readable = 'JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF, OpenEXR and OpenRaster pictures can be read.';
 
 /**
  * Recognises a picture by its content, not by its name, and checks what can be checked before decoding: size, and
  * that the file is whole.
  *
+ * @param begin only the beginning of the file is given: whether it is whole is not looked at
  * @throws FormatError
  */
-export function readHeader(name: string, bytes: Uint8Array): Header {
+export function readHeader(name: string, bytes: Uint8Array, { begin = false }: { begin?: boolean } = {}): Header {
   if (bytes.length === 0) throw new FormatError(`“${name}” is empty (0 bytes). Export or copy it again.`);
   const kinds = [pngHeader, jpegHeader, webpHeader, gifHeader, avifHeader, bmpHeader, tiffHeader];
-  const header = kinds.reduce<Header | undefined>((found, kind) => found ?? kind(name, bytes), undefined);
+  const header = kinds.reduce<Header | undefined>((found, kind) => found ?? kind(name, bytes, begin), undefined);
   if (!header) throw new FormatError(`“${name}” is ${looksLike(bytes)}. ${readable}`);
   const { width, height } = header;
   if (width < 1 || height < 1) throw new FormatError(`“${name}” says it is ${width} × ${height} px, which is no picture. Export it again.`);
@@ -53,7 +54,7 @@ function ascii(bytes: Uint8Array, at: number, length: number): string {
   return String.fromCharCode(...bytes.subarray(at, at + length));
 }
 
-function pngHeader(name: string, bytes: Uint8Array): Header | undefined {
+function pngHeader(name: string, bytes: Uint8Array, begin: boolean): Header | undefined {
   if (!startsWith(bytes, [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])) return undefined;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   if (bytes.length < 33 || ascii(bytes, 12, 4) !== 'IHDR') throw broken(name, 'its PNG header is missing');
@@ -64,11 +65,11 @@ function pngHeader(name: string, bytes: Uint8Array): Header | undefined {
     if (chunk === 'acTL') animated = true;
     if (chunk === 'IEND') ended = true;
   }
-  if (!ended) throw broken(name, 'the PNG has no end');
+  if (!ended && !begin) throw broken(name, 'the PNG has no end');
   return { kind: 'png', width: view.getUint32(16), height: view.getUint32(20), animated };
 }
 
-function jpegHeader(name: string, bytes: Uint8Array): Header | undefined {
+function jpegHeader(name: string, bytes: Uint8Array, begin: boolean): Header | undefined {
   if (!startsWith(bytes, [0xff, 0xd8, 0xff])) return undefined;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   let found: Header | undefined;
@@ -85,6 +86,7 @@ function jpegHeader(name: string, bytes: Uint8Array): Header | undefined {
     at += 2 + view.getUint16(at + 2);
   }
   if (!found) throw broken(name, 'the JPEG’s size is missing');
+  if (begin) return found;
   let end = bytes.length - 1;
   while (end > 1 && !(bytes[end - 1] === 0xff && bytes[end] === 0xd9)) end--;
   // Cameras may append data after the end; a file with no end at all, or only a thumbnail's, is cut short.
@@ -92,10 +94,10 @@ function jpegHeader(name: string, bytes: Uint8Array): Header | undefined {
   return found;
 }
 
-function webpHeader(name: string, bytes: Uint8Array): Header | undefined {
+function webpHeader(name: string, bytes: Uint8Array, begin: boolean): Header | undefined {
   if (!startsWith(bytes, [0x52, 0x49, 0x46, 0x46]) || ascii(bytes, 8, 4) !== 'WEBP') return undefined;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-  if (bytes.length < 30 || view.getUint32(4, true) + 8 > bytes.length) throw broken(name, 'the WebP is shorter than it says');
+  if (bytes.length < 30 || (!begin && view.getUint32(4, true) + 8 > bytes.length)) throw broken(name, 'the WebP is shorter than it says');
   const chunk = ascii(bytes, 12, 4);
   const three = (at: number): number => bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16);
   if (chunk === 'VP8X') return { kind: 'webp', width: three(24) + 1, height: three(27) + 1, animated: (bytes[20] & 2) !== 0 };

@@ -121,3 +121,21 @@ test('whatever is done to a bitmap or a TIFF, it is read or refused with a sente
   );
   expect(() => readBmp(bmp(24, []))).not.toThrow();
 });
+
+test('of a large file its beginning tells the size, and is not taken for a file that was cut short', async () => {
+  const noise = {
+    create: {
+      width: 640,
+      height: 480,
+      channels: 3 as const,
+      background: '#444',
+      noise: { type: 'gaussian' as const, mean: 128, sigma: 60 },
+    },
+  };
+  for (const kind of ['jpeg', 'png', 'webp'] as const) {
+    const whole = new Uint8Array(await sharp(noise)[kind]().toBuffer());
+    const begin = whole.slice(0, 2000);
+    expect(readHeader('a', begin, { begin: true })).toMatchObject({ kind, width: 640, height: 480 });
+    expect(() => readHeader('a', begin)).toThrow(/cut short/);
+  }
+});

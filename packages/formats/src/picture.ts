@@ -1,8 +1,10 @@
-import { premultipliedOver, type Samples } from '@ritaglio/core';
+import { encodeSrgb, premultipliedOver, type Samples } from '@ritaglio/core';
 import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
 import { BmpError, readBmp } from './bmp';
 import { FormatError, readHeader, type Header } from './header';
+import { looksLikeExr, readExr, type ExrPicture } from './exr';
 import { asSrgb, readProfile } from './icc';
+import { looksLikeOpenRaster, readOpenRaster } from './openRaster';
 import { readTiff, TiffError } from './tiffPicture';
 
 /** What a platform's own decoder reads. */
@@ -31,11 +33,18 @@ export function saidOfMultiplied(name: string, over: string): string {
 }
 
 /**
- * Reads JPEG, PNG (all depths, grey, palette, opacity), WebP, AVIF, TIFF, BMP or GIF.
+ * Reads JPEG, PNG (all depths, grey, palette, opacity), WebP, AVIF, TIFF, BMP, GIF, OpenEXR (one part), or the merged picture of an
+ * OpenRaster file.
  *
  * @throws FormatError with a sentence that names the file
  */
 export async function readPicture(name: string, bytes: Uint8Array, codec: Codec): Promise<ReadPicture> {
+  if (looksLikeExr(bytes)) return { samples: lightAsSamples(name, readExr(name, bytes)), notes: [] };
+  if (looksLikeOpenRaster(bytes)) {
+    const { merged } = readOpenRaster(name, bytes);
+    if (!merged) throw new FormatError(`“${name}” is an OpenRaster file without its merged picture. Save it again where it came from.`);
+    return { samples: merged, notes: [] };
+  }
   const header = readHeader(name, bytes);
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is ${header.kind === 'tiff' ? 'of several pages' : 'animated'}; its first picture was taken.`);
@@ -43,6 +52,24 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   if (isClear(samples)) notes.push(`“${name}” is transparent everywhere: there is nothing to see in it.`);
   const multiplied = premultipliedOver(samples);
   return { samples, notes, ...(multiplied && { multiplied }) };
+}
+
+/** Linear, premultiplied light as 16-bit sRGB with straight opacity; what is brighter than white is clipped. @throws FormatError */
+function lightAsSamples(name: string, { width, height, channels }: ExrPicture): Samples {
+  const grey = channels.Y as Float32Array | undefined;
+  const colours = [channels.R ?? grey, channels.G ?? grey, channels.B ?? grey];
+  if (colours.some((c) => c === undefined)) {
+    throw new FormatError(`“${name}” holds no colours called R, G and B, only ${Object.keys(channels).slice(0, 6).join(', ')}. Save the picture with those names.`); // prettier-ignore
+  }
+  const opacity = channels.A as Float32Array | undefined;
+  const count = opacity ? 4 : 3;
+  const data = new Uint16Array(width * height * count);
+  for (let p = 0, k = 0; p < width * height; p++, k += count) {
+    const a = opacity ? Math.min(1, Math.max(0, opacity[p])) : 1;
+    for (let c = 0; c < 3; c++) data[k + c] = a > 0 ? Math.round(65535 * encodeSrgb(colours[c]![p] / a)) : 0;
+    if (opacity) data[k + 3] = Math.round(65535 * a);
+  }
+  return { width, height, channels: count, data };
 }
 
 function samplesOf(name: string, bytes: Uint8Array, kind: Header['kind'], codec: Codec, notes: string[]): Samples | Promise<Samples> {

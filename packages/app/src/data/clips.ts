@@ -43,6 +43,15 @@ export function inOrder<F extends { name: string }>(files: readonly F[]): F[] | 
 /** Enough of a file to hold its header. */
 const headBytes = 1 << 20;
 
+/** A picture's size by its beginning; nothing when it does not tell it. */
+async function sizeOf(file: File): Promise<{ width: number; height: number } | undefined> {
+  try {
+    return readHeader(file.name, new Uint8Array(await file.slice(0, headBytes).arrayBuffer()), { begin: true });
+  } catch {
+    return undefined;
+  }
+}
+
 /** What files dropped together would be as a clip; nothing when they are loose pictures. @throws Refused */
 export async function offerOf(files: File[]): Promise<ClipOffer | undefined> {
   const [first] = files;
@@ -53,9 +62,10 @@ export async function offerOf(files: File[]): Promise<ClipOffer | undefined> {
   }
   const ordered = inOrder(files);
   if (!ordered) return undefined;
-  const sizes = await Promise.all(ordered.map(async (f) => readHeader(f.name, new Uint8Array(await f.slice(0, headBytes).arrayBuffer()))));
-  const [{ width, height }] = sizes;
-  if (sizes.some((s) => s.width !== width || s.height !== height)) return undefined;
+  const sizes = await Promise.all(ordered.map(sizeOf));
+  if (sizes.some((size) => size === undefined)) return undefined;
+  const { width, height } = sizes[0]!;
+  if (sizes.some((s) => s!.width !== width || s!.height !== height)) return undefined;
   const name = numbered(ordered[0].name)?.stem.replace(/[\s._-]+$/, '');
   return { name: name || 'Clip', files: ordered, width, height, count: ordered.length, rate: usualRate, video: false, sound: false };
 }

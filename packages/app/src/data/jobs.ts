@@ -1,6 +1,7 @@
-import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe } from '@ritaglio/core';
-import { looksLikeJob, readJob, writeJob } from '@ritaglio/formats';
+import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe, type Samples } from '@ritaglio/core';
+import { looksLikeJob, looksLikeOpenRaster, readJob, readOpenRaster, writeJob, writePng } from '@ritaglio/formats';
 import { isOpenSomewhere } from './claim';
+import { onCanvas, recipeOfLayers } from './layers';
 import { sumOf } from './history';
 import { keepFile, keepPicture } from './pictures';
 import { setUp, type QuickJob } from './quickJobs';
@@ -64,7 +65,8 @@ async function fetched(url: string): Promise<Response> {
 export async function openFile(file: File, quick?: QuickJob): Promise<string> {
   // What the user brings in is not to be cleared when space runs short; a browser that asks, asks once.
   void globalThis.navigator?.storage?.persist?.().catch(() => false);
-  const head = new Uint8Array(await file.slice(0, 8).arrayBuffer());
+  const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
+  if (looksLikeOpenRaster(head)) return openLayers(file);
   if (looksLikeJob(head)) {
     const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
     const names = new Map<string, string>();
@@ -85,6 +87,19 @@ export async function openFile(file: File, quick?: QuickJob): Promise<string> {
   const name = await nameApart(file.name.replace(/\.[^.]+$/, ''));
   const fresh = withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture);
   return keepJob(quick ? setUp(fresh, quick) : fresh, [picture.id], quick ? { quick } : {});
+}
+
+/** A new job from a layered picture: its layers are cards. @throws FormatError */
+async function openLayers(file: File): Promise<string> {
+  const { width, height, layers, merged } = readOpenRaster(file.name, new Uint8Array(await file.arrayBuffer()));
+  const keep = (name: string, samples: Samples): Promise<KeptPicture> =>
+    keepFile(`${name}.png`, new Blob([writePng(samples) as Uint8Array<ArrayBuffer>]), samples);
+  const kept = await Promise.all(layers.map((layer) => keep(layer.name, onCanvas(layer, width, height))));
+  const name = await nameApart(file.name.replace(/\.[^.]+$/, ''));
+  const shot = merged ? await keep(name, merged) : kept[0];
+  if (!shot) throw new Refused(`“${file.name}” holds no layers and no merged picture.`);
+  const recipe = recipeOfLayers(name, shot.id, { width, height }, layers.map((layer, i) => ({ ...layer, picture: kept[i].id }))); // prettier-ignore
+  return keepJob(recipe, [...new Set([shot.id, ...kept.map((p) => p.id)])]);
 }
 
 /** A name that no other job has: the one wanted, or that with a number. */

@@ -30,14 +30,12 @@ export async function keepFile(name: string, blob: Blob, size: { width: number; 
   return file;
 }
 
-/** Enough of a file to hold its header. */
-const headBytes = 1 << 20;
-
 /** A JPEG has nothing to be looked into but its size: the browser reads it, and the picture is there at once. */
 async function quickFacts(id: string, name: string, blob: Blob): Promise<Pick<KeptPicture, 'width' | 'height' | 'notes'> | undefined> {
   if (typeof createImageBitmap !== 'function') return undefined;
   try {
-    if (readHeader(name, new Uint8Array(await blob.slice(0, headBytes).arrayBuffer())).kind !== 'jpeg') return undefined;
+    // The whole file: one that was cut short is for the renderer to refuse.
+    if (readHeader(name, new Uint8Array(await blob.arrayBuffer())).kind !== 'jpeg') return undefined;
     const { bitmap, scale, width, height } = await lookAt(blob);
     handOn(id, { bitmap, scale });
     return { width, height, notes: [] };

@@ -117,7 +117,7 @@ export interface ClipExportOptions {
 
 /** What is known of a followed subject. */
 export interface Followed {
-  /** How certain each frame of the clip is, 0 to 1. */
+  /** How certain each frame of the clip is, 0 to 1; NaN where nothing of the subject is seen. */
   certainty: number[];
   /** Share of the hidden ground that other frames show. */
   photographed?: number;

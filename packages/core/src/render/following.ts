@@ -52,7 +52,12 @@ export class Follower {
     const followed = followedBy(s);
     const clip = followed && (await this.followed(followed));
     if (!clip) return undefined;
-    return { certainty: clip.cut.certainty, ...(clip.ground && { photographed: clip.ground.photographed }) };
+    // A frame that shows nothing of the subject has an empty mask: one run of clear.
+    const seen = clip.cut.labels.map(({ runs }) => runs.length > 1);
+    return {
+      certainty: clip.cut.certainty.map((c, i) => (seen[i] ? c : NaN)),
+      ...(clip.ground && { photographed: clip.ground.photographed }),
+    };
   }
 
   /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */

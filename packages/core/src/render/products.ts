@@ -40,7 +40,7 @@ export interface PictureSource {
 
 /** What is known of a subject that is followed through a clip. */
 export interface Following {
-  /** A frame each, 0 to 1. */
+  /** A frame each, 0 to 1; NaN where nothing of the subject is seen. */
   certainty: number[];
   /** Share of the hidden ground that other frames show, 0 to 1; nothing when they do not agree about it. */
   photographed?: number;

@@ -1,12 +1,13 @@
 import * as Comlink from 'comlink';
 import { useState } from 'react';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';
 import type { ClipExportOptions } from '../../worker/protocol';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useWholeRecipe } from '../jobContext';
+import { QualityAndSize } from './QualityAndSize';
 
 const ending: Record<ClipExportOptions['format'], string> = { webm: 'webm', mp4: 'mp4', png: 'zip', png16: 'zip', jpeg: 'zip' };
 
@@ -68,25 +69,12 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
           ? `${options.format === 'webm' ? 'VP9' : 'H.264'}, ${sound ? 'with the clip’s sound' : 'without sound: the clip has none'}.`
           : 'Numbered pictures in one zip, without sound.'}
       </p>
-      <NumberControl
-        label="Clip quality"
-        value={options.quality}
+      <QualityAndSize
+        of="Clip"
+        options={options}
         normal={80}
-        min={30}
-        max={100}
-        step={1}
-        disabled={options.format === 'png' || options.format === 'png16'}
-        onCommit={(quality) => setOptions({ ...options, quality })}
-      />
-      <NumberControl
-        label="Clip size"
-        value={100 * options.scale}
-        normal={100}
-        min={10}
-        max={100}
-        step={1}
-        unit="%"
-        onCommit={(v) => setOptions({ ...options, scale: v / 100 })}
+        lossless={options.format === 'png' || options.format === 'png16'}
+        onChange={setOptions}
       />
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <Button strong disabled={progress !== undefined} onClick={() => void write()}>

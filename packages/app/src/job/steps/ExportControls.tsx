@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { useState } from 'react';
 import { archiveOf } from '../../data/jobs';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
@@ -9,6 +9,7 @@ import { renderer, whileAlive } from '../../worker/renderer';
 import { momentNow } from '../moments';
 import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
+import { QualityAndSize } from './QualityAndSize';
 
 /** What can be written: its name, what it is for, its ending, its type. */
 const kinds: Record<ExportOptions['format'], { label: string; says: string; ending: string; type: string }> = {
@@ -69,25 +70,11 @@ export function ExportControls() {
           onChange={(format) => setOptions({ ...options, format })}
         />
         <p className="mt-1.5 text-faint">{kinds[options.format].says}</p>
-        <NumberControl
-          label="Quality"
-          value={options.quality}
+        <QualityAndSize
+          options={options}
           normal={92}
-          min={30}
-          max={100}
-          step={1}
-          disabled={options.format !== 'jpeg' && options.format !== 'webp'}
-          onCommit={(quality) => setOptions({ ...options, quality })}
-        />
-        <NumberControl
-          label="Size"
-          value={100 * options.scale}
-          normal={100}
-          min={10}
-          max={100}
-          step={1}
-          unit="%"
-          onCommit={(v) => setOptions({ ...options, scale: v / 100 })}
+          lossless={options.format !== 'jpeg' && options.format !== 'webp'}
+          onChange={setOptions}
         />
         <div className="mt-3 flex flex-wrap items-center gap-2">
           <Button strong disabled={progress !== undefined} onClick={() => void write()}>

@@ -232,7 +232,7 @@ function Numbers({ size, rate }: { size: TapeSize; rate: { frames: number; secon
 
 /** How far neighbouring frames agree about the subject, as an area. */
 function Certainty({ certainty, offset, speed, size }: { certainty: number[]; offset: number; speed: number; size: TapeSize }) {
-  const points = certainty.map((c, i) => `${xOf(i / speed + offset, size).toFixed(1)},${yOf(c).toFixed(1)}`);
+  const points = certainty.map((c, i) => `${xOf(i / speed + offset, size).toFixed(1)},${(Number.isNaN(c) ? bottom : yOf(c)).toFixed(1)}`);
   const [from, to] = [xOf(offset, size), xOf((certainty.length - 1) / speed + offset, size)];
   return (
     <polygon points={`${from},${bottom} ${points.join(' ')} ${to},${bottom}`} fill="#d8d7d2" stroke="#b5b4ae">

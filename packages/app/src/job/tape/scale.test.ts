@@ -41,4 +41,5 @@ test('neighbours and doubtful frames are found', () => {
   expect(neighbour([3, 9, 12], 9, -1)).toBe(3);
   expect(neighbour([3, 9, 12], 12, 1)).toBeUndefined();
   expect(doubtfulFrames([0.9, 0.2, 0.3, 0.8, 0.85, 0.4], 2)).toEqual([1, 5, 3]);
+  expect(doubtfulFrames([NaN, NaN, 0.9, 0.7], 1)).toEqual([3, 2]);
 });

@@ -53,9 +53,9 @@ export function neighbour(frames: readonly number[], from: number, direction: 1 
   return beyond.length === 0 ? undefined : direction > 0 ? Math.min(...beyond) : Math.max(...beyond);
 }
 
-/** Frames by how little their neighbours agree about them, least first; those near one that was named are passed over. */
+/** Frames by how little their neighbours agree about them, least first; those near one that was named, and those without the subject, are passed over. */
 export function doubtfulFrames(certainty: readonly number[], apart = 3): number[] {
-  const order = certainty.map((c, i) => ({ c, i })).sort((a, b) => a.c - b.c);
+  const order = certainty.map((c, i) => ({ c, i })).filter(({ c }) => !Number.isNaN(c)).sort((a, b) => a.c - b.c); // prettier-ignore
   const out: number[] = [];
   for (const { i } of order) if (out.every((j) => Math.abs(i - j) >= apart)) out.push(i);
   return out;
