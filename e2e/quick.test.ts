@@ -1,9 +1,9 @@
 /** @jest-environment node */
-import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { By, Key } from 'selenium-webdriver';
 import { button, downloaded, draw, find, press, settled, startSession, type Session } from './browser';
 
-const photo = join(__dirname, '../demo/pictures/weathervane.jpg');
+const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
 let session: Session;
 let actions = 0;
 const act = async (what: Promise<unknown>): Promise<void> => {
@@ -49,6 +49,9 @@ test('from a photo to an exported picture with soft ground behind in at most twe
 test('all controls are one press away, and stay', async () => {
   const { driver } = session;
   await press(driver, 'All controls');
+  await driver.wait(async () => (await driver.findElements(button('All controls'))).length === 0, 10_000);
+  // It is written beside what is seen.
+  await driver.sleep(500);
   await driver.navigate().refresh();
   await settled(driver);
   await driver.findElement(By.css('nav[aria-label="Work line"] a[href$="/lens"]')).click();

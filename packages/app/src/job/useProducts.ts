@@ -177,7 +177,8 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, []);
 
   const against = useView((s) => s.against);
-  useEffect(() => ask({ recipe, dragging, reach }), [recipe, dragging, against, subject, reach, ask]);
+  const [asked, setAsked] = useState(0);
+  useEffect(() => ask({ recipe, dragging, reach }), [recipe, dragging, against, subject, reach, asked, ask]);
 
   const settled = settledFor?.recipe === recipe && reaches.indexOf(settledFor.reach) >= reaches.indexOf(reach);
   useEffect(() => {
@@ -202,10 +203,11 @@ export function useProducts(job: OpenJob, step: Step): Products {
     setStoppedFor(recipe);
     void renderer().cancel();
   }, [recipe]);
+  // Whoever holds an older one asks for what is there now.
   const resume = useCallback(() => {
     setStoppedFor(undefined);
-    ask({ recipe, dragging: false, reach });
-  }, [ask, recipe, reach]);
+    setAsked((n) => n + 1);
+  }, []);
 
   const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
   return { shown, figures, scopes, progress, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };
