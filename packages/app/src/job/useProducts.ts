@@ -51,6 +51,8 @@ const clipSide = 720;
 /** So many times it is tried again. */
 const most = 2;
 
+/** What small prints are made of. */
+const printViews: readonly ViewName[] = ['plate', 'background', 'finished'];
 /** What is not looked at gets small prints after so long a rest, ms. */
 const restBeforePrints = 3000;
 /** A picture that was replaced may still be on its way to the screen for so long, ms. */
@@ -82,6 +84,11 @@ export function useProducts(job: OpenJob, step: Step): Products {
   const [figures, setFigures] = useState<Figures>({});
   const [scopes, setScopes] = useState<Scope[]>([]);
   const [madeOf, setMadeOf] = useState<Partial<Record<ViewName | keyof Figures, Recipe>>>({});
+  /** The same, for what runs beside the drawing. */
+  const madeNow = useRef(madeOf);
+  useEffect(() => {
+    madeNow.current = madeOf;
+  }, [madeOf]);
   const [progress, setProgress] = useState<Progress>();
   const [settledFor, setSettledFor] = useState<{ recipe: Recipe; reach: Reach }>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
@@ -112,7 +119,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
         subject: useView.getState().subject,
         first: needed(useView.getState().picture),
         reach: looked,
-        prints,
+        ...(prints && { prints: printViews.filter((view) => madeNow.current[view] !== wanted) }),
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
         scales: drafting || prints ? scales.slice(0, 1) : scales,
       };
@@ -181,11 +188,13 @@ export function useProducts(job: OpenJob, step: Step): Products {
   useEffect(() => ask({ recipe, dragging, reach }), [recipe, dragging, against, subject, reach, asked, ask]);
 
   const settled = settledFor?.recipe === recipe && reaches.indexOf(settledFor.reach) >= reaches.indexOf(reach);
+  const printed = printViews.every((view) => madeOf[view] === recipe);
   useEffect(() => {
-    if (!settled || reach === 'finished' || reach === 'proof' || dragging) return;
+    // What was made of this recipe when it was looked at stays: a print would be smaller.
+    if (!settled || printed || dragging) return;
     const timer = setTimeout(() => !queue.current.running && ask({ recipe, dragging: false, reach, prints: true }), restBeforePrints);
     return () => clearTimeout(timer);
-  }, [settled, reach, dragging, recipe, ask]);
+  }, [settled, printed, reach, dragging, recipe, ask]);
 
   const { shot } = openSubject(recipe, subject);
   useEffect(() => {

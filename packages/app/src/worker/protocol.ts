@@ -92,8 +92,8 @@ export interface Request {
   also?: ViewName[];
   /** How far the line is worked out beyond it: nothing that is not looked at is made. */
   reach: Reach;
-  /** Only small prints of what is not looked at yet, without figures. */
-  prints?: boolean;
+  /** Only small prints of these, which are not looked at yet, without figures. */
+  prints?: ViewName[];
   /** Scales to answer at, coarse to fine. */
   scales: number[];
 }

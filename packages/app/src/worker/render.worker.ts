@@ -47,7 +47,7 @@ import type {
 } from './protocol';
 import { Tracing } from './tracing';
 import type { VideoFacts } from './videoFile';
-import { figuresOf, printed, viewOf, views, type Wanted } from './views';
+import { figuresOf, viewOf, views, type Wanted } from './views';
 
 /** In pieces: a call takes only so many arguments. */
 function base64Of(bytes: Uint8Array): string {
@@ -141,7 +141,7 @@ class Renderer {
           progress: (what, fraction) => listen({ kind: 'progress', what, fraction, sharp }),
         });
         if (request.prints) {
-          for (const view of printed) await this.show(request, view, context, listen);
+          for (const view of request.prints) await this.show(request, view, context, listen);
           continue;
         }
         await this.show(request, request.first, context, listen);

@@ -31,9 +31,6 @@ export const views: Record<Reach, readonly ViewName[]> = {
   proof: [],
 };
 
-/** What small prints are made of while nobody looks at it. */
-export const printed: readonly ViewName[] = ['plate', 'background', 'finished'];
-
 function maker(
   { recipe, subject }: Wanted,
   { pictures, memory }: Making,
