@@ -1,15 +1,11 @@
 import { join } from 'node:path';
 import {
-  cameraPath,
-  clipGround,
   edgeColour,
   findScreen,
   followClip,
   frameMatte,
   groundInFrame,
-  grownMask,
   hexOf,
-  maskOf,
   matteGround,
   matteOn,
   meanOf,
@@ -23,6 +19,7 @@ import {
   type MatteParams,
   type MatteProduct,
   type Picture,
+  groundBehindMattes,
 } from '@ritaglio/core';
 import { clipFrom, frameMarksFrom, mattesFrom, outFolder, tell, wantedFrames, type NumberedClip } from './clips';
 import type { Common, Figures } from './command';
@@ -103,29 +100,16 @@ async function screenOf({ count, load }: NumberedClip['frames']): Promise<string
   throw new InputError('No frame has a coloured screen that can be found: give its colour as #rrggbb.');
 }
 
-/** Opacity from which a frame’s ground is hidden, and how far around, px of the full-size frame. */
-const hidden = 0.02;
-const around = 2;
-
 /** The ground of a clip in each of its frames, from all of them; its mattes are in a folder. */
 export async function groundOfClip(clip: NumberedClip, mattes: string, context: Context): Promise<(i: number) => Picture> {
   const { path, ground } = await foundGround(clip, mattes, context);
   return (i) => groundInFrame(ground, path, i).picture;
 }
 
-async function foundGround(
-  clip: NumberedClip,
-  folder: string,
-  context: Context,
-): Promise<{ path: Awaited<ReturnType<typeof cameraPath>>; ground: Awaited<ReturnType<typeof clipGround>> }> {
+async function foundGround(clip: NumberedClip, folder: string, context: Context): ReturnType<typeof groundBehindMattes> {
   const mattes = await mattesFrom(folder, clip, context);
   const size = await clip.frames.load(0);
-  const hides = async (i: number): Promise<Uint8Array> => {
-    const { data } = await mattes(i, size);
-    return grownMask(maskOf(data, (a) => a > hidden), size.width, size.height, around * context.scale); // prettier-ignore
-  };
-  const path = await cameraPath(clip.frames, context, hides);
-  return { path, ground: await clipGround(clip.frames, path, hides, context) };
+  return groundBehindMattes(clip.frames, (i) => mattes(i, size), context);
 }
 
 /** Plates of all frames of a clip: from its own frames, or each by a fill. */

@@ -1,9 +1,9 @@
+import { createHash } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import {
   cornersOf,
   edgeColour,
-  fromSamples,
   matteFigures,
   noTrim,
   picturesOf,
@@ -16,9 +16,6 @@ import {
   renderFrame,
   videoFrame,
   render,
-  resizePicture,
-  scaledSize,
-  straightened,
   withOpacity,
   plainScreen,
   matteGround,
@@ -30,6 +27,7 @@ import {
   type Products,
   type Recipe,
   type Samples,
+  pictureAtScale,
 } from '@ritaglio/core';
 import { handover, looksLikeJob, readJob, readPicture, type HandoverKind } from '@ritaglio/formats';
 import { CommanderError } from 'commander';
@@ -202,15 +200,21 @@ async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureS
     const file = paths[Math.min(frames.count - 1, frame.frame)];
     return (await readPicture(file, await bytesOf(file), nodeCodec)).samples;
   };
+  const digests = new Map<string, string>();
+  /** A short digest of what a picture's file holds; a frame of a video has its number behind it. */
+  const contentOf = (id: string): string => {
+    const frame = videoFrame(id);
+    const file = frame?.file ?? id;
+    const known = digests.get(file) ?? createHash('sha256').update(pictures.get(file)!.bytes).digest('hex').slice(0, 32);
+    digests.set(file, known);
+    return frame ? `${known}#${frame.frame}` : known;
+  };
   const source: PictureSource = {
-    key: (id) => id,
+    key: contentOf,
     size: samplesOf,
     letters: nodeLetters,
     async load(id, scale, multiplied) {
-      const samples = await samplesOf(id);
-      const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
-      const { width, height } = scaledSize(picture.width, picture.height, scale);
-      return resizePicture(picture, width, height);
+      return pictureAtScale(await samplesOf(id), scale, multiplied);
     },
   };
   return { recipe, source, nameOf: (id) => pictures.get(id)?.name ?? id };

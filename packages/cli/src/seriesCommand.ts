@@ -6,16 +6,14 @@ import {
   checkKinds,
   counted,
   forShot,
-  fromSamples,
   ProductMemory,
   render,
-  resizePicture,
-  scaledSize,
-  straightened,
   type Check,
   type PictureSource,
   type Recipe,
   type Samples,
+  pictureAtScale,
+  picturesOf,
 } from '@ritaglio/core';
 import { readPicture } from '@ritaglio/formats';
 import { tell } from './clips';
@@ -54,13 +52,15 @@ export function addSeriesCommand(jobFrom: (path: string) => Promise<{ recipe: Re
         if (twice !== undefined) throw new InputError(`Two shots are called “${twice}”: their results would have one name.`);
         await mkdir(o.out, { recursive: true });
         const before = await listIn(o.out);
+        // Another background under the same name makes other pictures.
+        const held = picturesOf(recipe).map((id) => source.key(id));
         const done: Done[] = [];
         for (const [k, shot] of shots.entries()) {
           const bytes = await bytesOf(shot);
           const file = `${names[k]}.png`;
           const key = createHash('sha256')
             .update(bytes)
-            .update(JSON.stringify([recipe, o.scale]))
+            .update(JSON.stringify([recipe, o.scale, held]))
             .digest('hex')
             .slice(0, 16);
           const known = before.find((d) => d.file === file && d.key === key);
@@ -124,9 +124,7 @@ function withShot(source: PictureSource, id: string, samples: Samples): PictureS
     size: (wanted) => (wanted === id ? Promise.resolve(samples) : source.size!(wanted)),
     async load(wanted, scale, multiplied) {
       if (wanted !== id) return source.load(wanted, scale, multiplied);
-      const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
-      const { width, height } = scaledSize(picture.width, picture.height, scale);
-      return resizePicture(picture, width, height);
+      return pictureAtScale(samples, scale, multiplied);
     },
   };
 }

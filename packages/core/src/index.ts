@@ -17,6 +17,7 @@ export * from './raster/widened';
 export * from './align/align';
 export * from './colour/srgb';
 export * from './colour/premultiplied';
+export * from './colour/atScale';
 export * from './colour/oklab';
 export * from './colour/cielab';
 export * from './colour/perceived';

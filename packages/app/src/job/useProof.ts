@@ -1,6 +1,8 @@
+import { jobFrame } from '@ritaglio/core';
 import { useMemo } from 'react';
 import { useSizes } from './bench/useBench';
 import { useProductsOfJob, useRecipe } from './jobContext';
+import { clipOf } from './moments';
 import { placesToWalk, type ProofPlace } from './proof';
 import { useView } from './viewStore';
 
@@ -19,8 +21,11 @@ export function useProof(): { places: ProofPlace[]; at: number; go: (to: number)
   const go = (to: number): void => {
     const next = places[((to % places.length) + places.length) % places.length];
     if (!next) return;
+    const clip = clipOf(recipe, recipe.subjects[0].shot);
     const frame =
-      next.frame !== undefined ? { frame: next.frame + (recipe.clips[0]?.offset ?? 0) } : { look: { zoom: closeUp, x: next.x, y: next.y } };
+      next.frame !== undefined
+        ? { frame: clip ? jobFrame(clip, next.frame) : next.frame }
+        : { look: { zoom: closeUp, x: next.x, y: next.y } };
     set({ place: to, compare: 'whole', picture: 'finished', ...frame });
   };
   return { places, at, go };

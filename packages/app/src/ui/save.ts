@@ -1,3 +1,8 @@
+/** A job's name as that of a file. */
+export function fileNameOf(name: string): string {
+  return name.replace(/[\\/:*?"<>|]+/g, '-').trim() || 'picture';
+}
+
 /** Hands a file to the browser’s downloads. */
 export function save(name: string, blob: Blob): void {
   const url = URL.createObjectURL(blob);

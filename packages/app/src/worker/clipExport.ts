@@ -99,14 +99,22 @@ export async function exportedClip(recipe: Recipe, options: ClipExportOptions, w
   }
 }
 
-async function asJpeg(png: Uint8Array, quality: number): Promise<Uint8Array> {
-  const { width, height, data } = decode(png);
-  const rgba = new Uint8ClampedArray(width * height * 4);
-  for (let i = 0, k = 0; i < data.length; i += 3, k += 4) {
-    for (let c = 0; c < 3; c++) rgba[k + c] = data[i + c];
-    rgba[k + 3] = 255;
+/** The upper left of RGB pixels, with full opacity. */
+function rgbaOf(
+  { data, width: row }: { data: ArrayLike<number>; width: number },
+  width: number,
+  height: number,
+): Uint8ClampedArray<ArrayBuffer> {
+  const rgba = new Uint8ClampedArray(width * height * 4).fill(255);
+  for (let y = 0, k = 0; y < height; y++) {
+    for (let x = 0, i = 3 * y * row; x < width; x++, i += 3, k += 4) for (let c = 0; c < 3; c++) rgba[k + c] = data[i + c];
   }
-  return browserCodec.encodeJpeg(rgba, width, height, quality);
+  return rgba;
+}
+
+async function asJpeg(png: Uint8Array, quality: number): Promise<Uint8Array> {
+  const frame = decode(png);
+  return browserCodec.encodeJpeg(rgbaOf(frame, frame.width, frame.height), frame.width, frame.height, quality);
 }
 
 /** A finished frame as a PNG: as it is kept, when it is whole, else made now and kept. */
@@ -153,21 +161,12 @@ class VideoWriter {
   }
 
   /** @param index from 0 */
-  async add({ data, width, height }: { data: ArrayLike<number>; width: number; height: number }, index: number): Promise<void> {
+  async add(frame: { data: ArrayLike<number>; width: number; height: number }, index: number): Promise<void> {
     // H.264 takes whole pairs of pixels only.
-    const [w, h] = this.kind === 'mp4' ? [width - (width % 2), height - (height % 2)] : [width, height];
+    const [w, h] = [frame.width, frame.height].map((v) => (this.kind === 'mp4' ? v - (v % 2) : v));
     this.source ??= await this.begin(w, h);
-    const rgba = new Uint8Array(w * h * 4);
-    for (let y = 0, k = 0; y < h; y++) {
-      for (let x = 0, i = 3 * y * width; x < w; x++, i += 3, k += 4) {
-        rgba[k] = data[i];
-        rgba[k + 1] = data[i + 1];
-        rgba[k + 2] = data[i + 2];
-        rgba[k + 3] = 255;
-      }
-    }
     const times = { timestamp: index / this.rate, duration: 1 / this.rate };
-    const sample = new VideoSample(rgba, { format: 'RGBX', codedWidth: w, codedHeight: h, ...times });
+    const sample = new VideoSample(rgbaOf(frame, w, h), { format: 'RGBX', codedWidth: w, codedHeight: h, ...times });
     await this.source.add(sample);
     sample.close();
   }

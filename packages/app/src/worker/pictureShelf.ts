@@ -1,13 +1,4 @@
-import {
-  fromSamples,
-  resizePicture,
-  scaledSize,
-  straightened,
-  videoFrame,
-  type Picture,
-  type PictureSource,
-  type Samples,
-} from '@ritaglio/core';
+import { videoFrame, type Picture, type PictureSource, type Samples, pictureAtScale } from '@ritaglio/core';
 import { fonts, letterOutlines, readPicture, type Codec } from '@ritaglio/formats';
 import type { Outlines } from '@ritaglio/core';
 
@@ -49,10 +40,7 @@ export class PictureShelf implements PictureSource {
   }
 
   async load(id: string, scale: number, multiplied?: string): Promise<Picture> {
-    const samples = await this.size(id);
-    const picture = fromSamples(multiplied ? straightened(samples, multiplied) : samples);
-    const { width, height } = scaledSize(picture.width, picture.height, scale);
-    return resizePicture(picture, width, height);
+    return pictureAtScale(await this.size(id), scale, multiplied);
   }
 
   /** The picture as it was decoded. @throws Error when it is not in the store any more */

@@ -4,7 +4,9 @@ import { decodedQuickly, encodedQuickly } from '../colour/srgb';
 import { pause, type Context } from '../context/context';
 import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { fillHole } from '../plate/fills';
-import type { CameraPath } from './camera';
+import { maskOf } from '../raster/mask';
+import { grownMask } from '../raster/morphology';
+import { cameraPath, type CameraPath } from './camera';
 import { spreadFrames, type Frames } from './frames';
 
 /** The ground behind a clip's subject, as its own frames show it, in the reference's place and exposure. */
@@ -129,6 +131,25 @@ export async function clipGround(
     }
     return out;
   }
+}
+
+/** Opacity from which a frame's ground is hidden, and how far around, px of the full-size frame. */
+const hiddenFrom = 0.02;
+const hiddenAround = 2;
+
+/** How the camera moved over a clip, and the ground behind a subject whose mattes are known. @throws AbortError */
+export async function groundBehindMattes(
+  frames: Frames,
+  matteOf: (frame: number) => Promise<Plane>,
+  context: Context,
+): Promise<{ path: CameraPath; ground: ClipGround }> {
+  const hides = async (i: number): Promise<Uint8Array> => {
+    const { width, height, data } = await matteOf(i);
+    const hidden = maskOf(data, (a) => a > hiddenFrom);
+    return grownMask(hidden, width, height, hiddenAround * context.scale);
+  };
+  const path = await cameraPath(frames, context, hides);
+  return { path, ground: await clipGround(frames, path, hides, context) };
 }
 
 const mostCode = 65534;

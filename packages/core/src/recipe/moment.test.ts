@@ -5,6 +5,7 @@ import {
   changedAt,
   clipFrame,
   framePicture,
+  jobFrame,
   keyedAt,
   keyedValue,
   momentOf,
@@ -126,6 +127,16 @@ describe('a clip', () => {
     expect([-1, 0, 4, 9].map((f) => clipFrame(clip, f))).toEqual([0, 0, 4, 4]);
     expect([-1, 0, 4, 6].map((f) => clipFrame({ ...clip, beyond: 'loop' }, f))).toEqual([4, 0, 4, 1]);
     expect([3, 4, 5, 6].map((f) => clipFrame({ ...clip, offset: 3, speed: 2 }, f))).toEqual([0, 2, 4, 4]);
+  });
+
+  test('each of its frames is found on the job’s tape where it is seen first', () => {
+    for (const moved of [clip, { ...clip, offset: 3 }, { ...clip, offset: -2, speed: 0.5 }, { ...clip, offset: 1.5, speed: 0.75 }]) {
+      for (let i = 0; i < clip.count; i++) {
+        const at = jobFrame(moved, i);
+        expect(clipFrame(moved, at)).toBe(i);
+        if (i > 0) expect(clipFrame(moved, at - 1)).toBeLessThan(i);
+      }
+    }
   });
 
   test('its frames are pictures, or are named within their video file', () => {

@@ -17,6 +17,11 @@ export function clipFrame(clip: ClipRecipe, frame: number): number {
   return clip.beyond === 'loop' ? ((i % clip.count) + clip.count) % clip.count : Math.min(clip.count - 1, Math.max(0, i));
 }
 
+/** The first frame of the job at which a frame of a clip is seen, wherever it is seen again. */
+export function jobFrame(clip: ClipRecipe, frame: number): number {
+  return Math.ceil(frame / clip.speed + clip.offset - 1e-9);
+}
+
 /** Identifier of the picture that a frame of a clip is; of a video file it is the file's with the frame's number behind it. */
 export function framePicture({ from }: ClipRecipe, frame: number): string {
   return from.kind === 'pictures' ? from.pictures[Math.min(frame, from.pictures.length - 1)] : `${from.file}#${frame}`;

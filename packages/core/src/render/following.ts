@@ -1,20 +1,14 @@
 import type { Context } from '../context/context';
 import { closesSubject } from '../matte/marks';
 import type { MatteProduct } from '../matte/matte';
-import { cameraPath, type CameraPath } from '../motion/camera';
+import type { CameraPath } from '../motion/camera';
 import { followClip, type FollowedClip } from '../motion/clipMatte';
-import { clipGround, groundInFrame, type ClipGround } from '../motion/clipPlate';
+import { groundBehindMattes, groundInFrame, type ClipGround } from '../motion/clipPlate';
 import type { Frames } from '../motion/frames';
-import { maskOf } from '../raster/mask';
-import { grownMask } from '../raster/morphology';
-import type { Picture } from '../raster/plane';
+import type { Picture, Plane } from '../raster/plane';
 import { framePicture, type Follows } from '../recipe/moment';
 import type { SubjectRecipe } from '../recipe/recipe';
 import type { Following, PictureSource } from './products';
-
-/** Opacity from which a frame's ground is hidden, and how far around, px of the full-size frame. */
-const hiddenFrom = 0.02;
-const hiddenAround = 2;
 
 /** A clip is known by its identifier, which is made of what it holds. */
 export function clipKey({ clip }: Follows): unknown {
@@ -74,17 +68,9 @@ export class Follower {
     if (followed) return this.followed(followed);
     if (s.cut === 'marks') return undefined;
     const own = [s.cut, s.screen, s.difference, s.garbage, s.trim, follows.marks];
-    return this.remember([clipKey(follows), own], async (context) => {
-      const frames = this.framesOf(follows);
-      const hides = async (i: number): Promise<Uint8Array> => {
-        const { matte } = await this.matteOf({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } });
-        const { width, height, data } = matte;
-        const hidden = maskOf(data, (a) => a > hiddenFrom);
-        return grownMask(hidden, width, height, hiddenAround * context.scale);
-      };
-      const path = await cameraPath(frames, context, hides);
-      return { path, ground: await clipGround(frames, path, hides, context) };
-    });
+    const matteOf = (i: number): Promise<Plane> =>
+      this.matteOf({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } }).then((p) => p.matte);
+    return this.remember([clipKey(follows), own], (context) => groundBehindMattes(this.framesOf(follows), matteOf, context));
   }
 
   private framesOf({ clip }: Follows): Frames {

@@ -5,7 +5,7 @@ import { keepPicture } from '../../data/pictures';
 import { Button, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { refuse } from '../../ui/refuse';
-import { save } from '../../ui/save';
+import { fileNameOf, save } from '../../ui/save';
 import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { holdPicture } from '../steps/PicturesControls';
@@ -41,7 +41,7 @@ export function KeptPart() {
   const written = async (): Promise<File> => {
     const now = store.getState().recipe;
     const bytes = await renderer().matteFile(momentNow(now), 1, useView.getState().subject);
-    return new File([bytes], `${now.name.replace(/[\\/:*?"<>|]+/g, '-')} matte.png`, { type: 'image/png' });
+    return new File([bytes], `${fileNameOf(now.name)} matte.png`, { type: 'image/png' });
   };
   const keep = (): void =>
     working(async () => {

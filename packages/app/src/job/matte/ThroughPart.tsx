@@ -1,3 +1,4 @@
+import { jobFrame } from '@ritaglio/core';
 import { Button, Part } from '../../ui/controls';
 import { useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { clipOf, followsOldMarks } from '../moments';
@@ -39,7 +40,9 @@ export function ThroughPart() {
           </Button>
         )}
         {isFollowed && <Button onClick={() => set({ followed: undefined })}>This frame only</Button>}
-        {isFollowed && least !== undefined && <Button onClick={() => set({ frame: least + clip.offset })}>Go to frame {least + 1}</Button>}
+        {isFollowed && least !== undefined && (
+          <Button onClick={() => set({ frame: jobFrame(clip, least) })}>Go to frame {least + 1}</Button>
+        )}
       </div>
       {isFollowed && following?.photographed !== undefined && (
         <p className="mt-1.5 text-faint">Other frames show {(100 * following.photographed).toFixed(0)} % of the ground behind it.</p>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { archiveOf } from '../../data/jobs';
 import { Button, Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
-import { save } from '../../ui/save';
+import { fileNameOf, save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { momentNow } from '../moments';
@@ -33,7 +33,7 @@ export function ExportControls() {
   const [progress, setProgress] = useState<{ what: string; fraction: number }>();
   const [done, setDone] = useState('');
   const size = [recipe.frame.width, recipe.frame.height].map((v) => Math.max(1, Math.round(v * options.scale)));
-  const fileName = recipe.name.replace(/[\\/:*?"<>|]+/g, '-').trim() || 'picture';
+  const fileName = fileNameOf(recipe.name);
 
   const write = async (): Promise<void> => {
     setDone('');

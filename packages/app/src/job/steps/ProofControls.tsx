@@ -17,7 +17,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { store as kept } from '../../data/store';
 import { Button, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
-import { save } from '../../ui/save';
+import { fileNameOf, save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { useSizes } from '../bench/useBench';
@@ -199,7 +199,7 @@ function Sheet() {
       const names = Object.fromEntries(pictures.flatMap((p) => (p ? [[p.id, p.name]] : [])));
       const scale = Math.min(1, 1800 / Math.max(recipe.frame.width, recipe.frame.height));
       const text = await whileAlive(renderer().sheet(momentNow(whole), scale, kind === 'html' ? 'html' : 'svg', names));
-      const name = `${whole.name.replace(/[\\/:*?"<>|]+/g, '-').trim() || 'picture'} proof.${kind}`;
+      const name = `${fileNameOf(whole.name)} proof.${kind}`;
       save(name, kind === 'html' ? new Blob([text], { type: 'text/html' }) : await asPng(text));
     } catch (error) {
       refuse(error);

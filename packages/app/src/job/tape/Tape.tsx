@@ -1,4 +1,4 @@
-import { canBeKeyed, keyedAt, valueAt, withPoint, type Keyed, type Recipe } from '@ritaglio/core';
+import { jobFrame, type Keyed, type Recipe } from '@ritaglio/core';
 import { Pause, Play } from 'lucide-react';
 import { useCallback, useLayoutEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -7,12 +7,9 @@ import { useOpenJob, useOpenSubject, useProductsOfJob, useWholeRecipe } from '..
 import { clipOf, lengthOf } from '../moments';
 import { useView } from '../viewStore';
 import { clockOf, curveOf, doubtfulFrames, frameAt, neighbour, tickStep, xOf, type TapeSize } from './scale';
+import { bottom, gripAt, gripMoved, height, pointToggled, top, yOf, type Grip } from './points';
 import { usePlayback } from './usePlayback';
 import { peakAt, useSound } from './useSound';
-
-const height = 64;
-/** Below the numbers: where curves, certainty and sound are drawn. */
-const [top, bottom] = [18, 60];
 
 /** The job's time as a paper tape: frames, what changes over them, and where it is looked at. Only of jobs that have time. */
 export function Tape() {
@@ -52,12 +49,12 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
   }, []);
 
   const clip = clipOf(recipe, subject.shot);
-  const marked = clip ? [...new Set(subject.marks.map((m) => (m.frame ?? 0) / clip.speed + clip.offset))] : [];
+  const marked = clip ? [...new Set(subject.marks.map((m) => jobFrame(clip, m.frame ?? 0)))] : [];
   const stops = [...marked, ...recipe.keys.flatMap((k) => k.points.map((p) => p.frame))];
   const certainty = followed === subject.marks ? figures.following?.certainty : undefined;
   const go = (to: number): void => set({ frame: Math.min(length - 1, Math.max(0, Math.round(to))), playing: false });
   const doubtful = (): void => {
-    const order = doubtfulFrames(certainty ?? []);
+    const order = clip ? doubtfulFrames(certainty ?? []).map((i) => jobFrame(clip, i)) : [];
     const at = order.indexOf(frame);
     if (order.length > 0) go(order[(at + 1) % order.length]);
   };
@@ -175,42 +172,6 @@ const ignoreEventWhen = (e: KeyboardEvent): boolean =>
   (e.target as Element | null)?.closest?.(
     'input,textarea,select,[role=radio],[role=slider]:not([aria-label=Frame]),[role=dialog]',
   ) instanceof Element;
-
-/** What of the tape is taken hold of. */
-type Grip = { kind: 'now' } | { kind: 'first' } | { kind: 'last' } | { kind: 'point'; of: string; frame: number };
-
-function gripAt(recipe: Recipe, size: TapeSize, x: number, y: number): Grip {
-  const near = (frame: number, by = 7): boolean => Math.abs(xOf(frame, size) - x) < by;
-  const { first, last } = recipe.time!;
-  if (y < 14 && near(last + 0.5, 9)) return { kind: 'last' };
-  if (y < 14 && near(first - 0.5, 9)) return { kind: 'first' };
-  for (const key of recipe.keys) {
-    const { heightAt } = curveOf(key, size.length, 1);
-    const point = key.points.find((p) => near(p.frame) && Math.abs(yOf(heightAt(p.frame)) - y) < 7);
-    if (point) return { kind: 'point', of: key.of, frame: point.frame };
-  }
-  return { kind: 'now' };
-}
-
-function gripMoved(recipe: Recipe, grip: Grip, to: number): Recipe {
-  const time = recipe.time!;
-  if (grip.kind === 'first') return { ...recipe, time: { ...time, first: Math.min(to, time.last) } };
-  if (grip.kind === 'last') return { ...recipe, time: { ...time, last: Math.max(to, time.first) } };
-  if (grip.kind === 'now') return recipe;
-  const point = recipe.keys.find((k) => k.of === grip.of)?.points.find((p) => p.frame === grip.frame);
-  if (!point || to === grip.frame) return recipe;
-  return withPoint(withPoint(recipe, grip.of, grip.frame, undefined), grip.of, to, { value: point.value, ease: point.ease });
-}
-
-/** A point at a frame with the value that is seen there; the point away when there is one already. */
-export function pointToggled(recipe: Recipe, of: string, frame: number): Recipe {
-  if (!canBeKeyed(recipe, of)) return recipe;
-  const is = recipe.keys.find((k) => k.of === of)?.points.some((p) => p.frame === frame);
-  const value = valueAt(keyedAt(recipe, frame), of) as number | string;
-  return withPoint(recipe, of, frame, is ? undefined : { value, ease: 'smooth' });
-}
-
-const yOf = (share: number): number => bottom - 4 - share * (bottom - top - 12);
 
 function Numbers({ size, rate }: { size: TapeSize; rate: { frames: number; seconds: number } }) {
   const step = tickStep(size);

@@ -4,7 +4,7 @@ import type { Keying } from '../../ui/keyed';
 import type { JobStore } from '../jobStore';
 import { useStore } from 'zustand';
 import { useView } from '../viewStore';
-import { pointToggled } from './Tape';
+import { pointToggled } from './points';
 
 /** How the numbers of a job that has time are keyed. */
 export function useKeying(store: JobStore): Keying | undefined {
