@@ -47,7 +47,10 @@ test('a cure is shown before it is kept, kept, and undone', async () => {
   await press(driver, 'Dissolve the steps');
   await find(driver, button('Keep it'));
   await press(driver, 'Leave it');
+  await find(driver, button('Dissolve the steps'));
   await press(driver, 'Dissolve the steps');
+  // It is still offered to be kept when what it mends has been measured anew, and is good.
+  await find(driver, By.xpath(`//li[.//span[.=${JSON.stringify(what)}]]/button/*[@aria-label="good"]`));
   await press(driver, 'Keep it');
   await keptUntil(driver, ({ recipe }) => recipe.finish.dither);
   await settled(driver);

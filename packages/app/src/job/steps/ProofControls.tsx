@@ -8,11 +8,12 @@ import {
   picturesOf,
   sheetSize,
   type Check,
+  type Cure,
   type Verdict,
 } from '@ritaglio/core';
 import { clsx } from 'clsx';
 import { CircleAlert, CircleCheck, CircleHelp, CircleX } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { store as kept } from '../../data/store';
 import { Button, Part } from '../../ui/controls';
@@ -112,46 +113,37 @@ function CheckMore({ check, accepted }: { check: Check; accepted: boolean }) {
   const sizes = useSizes();
   const { preview, commit } = useChange();
   const [word, setWord] = useState('');
-  const [trying, setTrying] = useState(false);
+  // The cure as it was pressed: once it is shown, the check may be good and have none.
+  const [tried, setTried] = useState<Cure>();
   const { tolerance, unit, wrong, reason } = checkKinds[check.id];
   const cure = cureOf(check, recipe, (card) => sizeOf(recipe, card, sizes));
   const open = check.verdict === 'look' || check.verdict === 'wrong';
+  // What is shown as it would be is left when one goes away.
+  useEffect(() => {
+    if (!tried) return;
+    preview(tried.edit);
+    return () => commit((r) => r);
+  }, [tried, preview, commit]);
   return (
     <div className="mt-1 space-y-1.5 pl-5">
       <p className="text-faint">
         {check.why ??
           `Less is better: up to ${tolerance} ${unit} is good${wrong === undefined ? '' : `, from ${wrong} on it is wrong`}; ${reason}.`}
       </p>
-      {cure && !trying && (
-        <Button
-          onClick={() => {
-            preview(cure.edit);
-            setTrying(true);
-          }}
-        >
-          {cure.says}
-        </Button>
-      )}
-      {cure && trying && (
+      {cure && !tried && <Button onClick={() => setTried(cure)}>{cure.says}</Button>}
+      {tried && (
         <p className="flex flex-wrap items-center gap-1.5">
           <span>Shown as it would be.</span>
           <Button
             strong
             onClick={() => {
-              commit(cure.edit);
-              setTrying(false);
+              commit(tried.edit);
+              setTried(undefined);
             }}
           >
             Keep it
           </Button>
-          <Button
-            onClick={() => {
-              commit((r) => r);
-              setTrying(false);
-            }}
-          >
-            Leave it
-          </Button>
+          <Button onClick={() => setTried(undefined)}>Leave it</Button>
         </p>
       )}
       {accepted ? (
