@@ -77,6 +77,16 @@ async function pressed(from: [number, number], to?: [number, number]): Promise<v
   await actions.release().perform();
 }
 
+/** Draws with the pointer through full-size points. */
+async function drawn(points: [number, number][]): Promise<void> {
+  const actions = session.driver
+    .actions()
+    .move({ ...(await place(...points[0])) })
+    .press();
+  for (const p of points.slice(1)) actions.move({ ...(await place(...p)), duration: 60 });
+  await actions.release().perform();
+}
+
 /** Mean lightness of a patch of the shown picture, 0 to 255, as the page draws it. */
 async function brightness(x: number, y: number): Promise<number> {
   const at = await place(x, y);
@@ -179,6 +189,30 @@ describe('distances on the picture', () => {
     await until((r) => plateOf(r).distances.painted.length === 0);
   });
 
+  test('a thing beside the subject stands with it: a press finds it, and it is taken away again', async () => {
+    const { driver } = session;
+    await press(driver, 'Stands with the subject');
+    await pressed([99, 720]);
+    const standing = (r: Recipe): Recipe['cards'][number]['distances']['standing'] => plateOf(r).distances.standing;
+    const [thing] = standing(await until((r) => standing(r).length > 0));
+    const xs = thing.points.map((p) => p[0]);
+    expect(Math.min(...xs)).toBeLessThan(60);
+    expect(Math.max(...xs)).toBeLessThan(420);
+    await press(driver, 'Take the last away');
+    await until((r) => standing(r).length === 0);
+    await press(driver, 'Stands with the subject');
+  });
+
+  test('the blur is painted where it is wanted, and is everywhere again', async () => {
+    const { driver } = session;
+    await press(driver, 'Paint where');
+    await pressed([300, 300], [600, 300]);
+    await until((r) => plateOf(r).blurLimit.painted.length === 1);
+    expect(await head('Where it is blurred')).toBe('in part');
+    await press(driver, 'Everywhere');
+    await until((r) => plateOf(r).blurLimit.painted.length === 0);
+  });
+
   test('come from a picture that is brought in right there, and go with it', async () => {
     const { driver } = session;
     const depth = resolve('demo/truth/goat-quay/depth.png');
@@ -254,7 +288,13 @@ describe('lamps', () => {
     await until((r) => (plateOf(r) as { lamps: { set: unknown[] } }).lamps.set.length === 1);
     await settled(driver);
     expect(await brightness(1650, 120)).toBeGreaterThan(dark + 20);
+    await press(driver, 'Fill an area');
+    await drawn([[1300, 60], [1700, 60], [1700, 320], [1300, 320]]); // prettier-ignore
+    const areas = (r: Recipe): unknown[] => (plateOf(r) as { lamps: { areas: unknown[] } }).lamps.areas;
+    await until((r) => areas(r).length === 1);
+    await settled(driver);
     await press(driver, 'Only those found');
+    await until((r) => areas(r).length === 0);
   });
 });
 

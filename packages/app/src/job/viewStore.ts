@@ -21,6 +21,8 @@ export type BenchTool =
   | 'peg'
   | 'paint'
   | 'lamp'
+  | 'strew'
+  | 'stands'
   | 'like'
   | 'frame'
   | 'ours'
@@ -83,6 +85,8 @@ export interface ViewState {
   subject?: string;
   /** What is graded: a card, or the whole. */
   grading: string;
+  /** What a limit that is drawn is of: its grade, or its blur. */
+  limiting: 'grade' | 'blur';
   /** Which scope is seen, of the whole or of both sides apart, and how close. */
   scope: ScopeKind;
   apart: boolean;
@@ -160,6 +164,7 @@ export const useView = create<ViewState>()((set) => ({
   held: undefined,
   subject: undefined,
   grading: 'whole',
+  limiting: 'grade',
   scope: 'histogram',
   apart: true,
   close: false,

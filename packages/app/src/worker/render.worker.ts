@@ -7,6 +7,8 @@ import {
   measureBlur,
   measureTone,
   pointedSubject,
+  loopedThing,
+  pointedThing,
   ProductMemory,
   rasterRegions,
   render,
@@ -318,6 +320,13 @@ class Renderer {
     const context = this.context(recipe, scale, { signal: controller.signal });
     const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
     return (await pointedSubject(ground, at, context)).map((f) => f.marks);
+  }
+
+  /** The thing that a press or a loop means, as regions that go around it. */
+  async thing(recipe: Recipe, scale: number, points: [number, number][], subject?: string): Promise<Region[]> {
+    const context = this.context(recipe, scale);
+    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
+    return points.length > 2 ? loopedThing(ground, points, context) : pointedThing(ground, points[0], context);
   }
 
   /** See-through places like the one that is pressed, as outside marks, that one first. Stops what is being shown meanwhile. */

@@ -29,6 +29,9 @@ export interface Wash {
   strength: number;
 }
 
+/** No tint. */
+export const noWash: Wash = { colour: '#e8d8c0', strength: 0 };
+
 /** A picture with its vignette and its wash of colour; the very picture when there is neither. */
 export function vignetted(p: Picture, v: Vignette, wash: Wash): Picture {
   if (v.strength === 0 && wash.strength === 0) return p;

@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { plainContext } from '../context/context';
 import { pictureFrom } from '../testing/scenes';
 import { roundAperture } from './aperture';
-import { bandDisc, bandOptics, type SharpBand } from './band';
-import { defocus } from './defocus';
+import { bandDisc, bandOptics, discOptics, easedDistances, type SharpBand } from './band';
 import { blurDiscAt } from './thinLens';
+import { defocus } from './defocus';
 
 const band: SharpBand = { x: 100, y: 75, turn: 0, sharp: 40, soft: 30, blur: 16 };
 
@@ -54,4 +54,16 @@ describe('a band of sharpness', () => {
     expect(spread(140)).toBeLessThan(0.15);
     expect(spread(110)).toBeLessThan(spread(75));
   });
+});
+
+test('a share of every disc is had by drawing distances to the focus; given discs are had by distances', () => {
+  const lens = { focalLength: 85, sensorWidth: 36, fNumber: 2, focus: 3, across: 400, aperture: roundAperture };
+  const share = { width: 4, height: 1, data: Float32Array.of(0, 0.25, 0.5, 1) };
+  for (const metres of [1, 2.5, 20, 9000]) {
+    const eased = easedDistances(metres, share, lens.focus).data;
+    share.data.forEach((k, p) => expect(blurDiscAt(lens, eased[p], 400)).toBeCloseTo(k * blurDiscAt(lens, metres, 400), 2));
+  }
+  const discs = { width: 4, height: 1, data: Float32Array.of(0, 3, 11, 40) };
+  const through = discOptics(discs, 40, 400, roundAperture);
+  discs.data.forEach((d, p) => expect(blurDiscAt(through.lens, through.distance.data[p], 400)).toBeCloseTo(d, 2));
 });

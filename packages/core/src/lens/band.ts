@@ -26,6 +26,12 @@ export function bandDisc(band: SharpBand, x: number, y: number): number {
   return band.blur * t * t * (3 - 2 * t);
 }
 
+/** Distances, m, and the lens that sees them. */
+export interface SeenThrough {
+  distance: Plane;
+  lens: Optics;
+}
+
 /** Focus, m, of the lens that stands in for a band, and how much larger than the band's its disc at infinity is. */
 const focus = 1;
 const beyond = 2;
@@ -44,14 +50,34 @@ export function bandOptics(
   scale: number,
   across: number,
   aperture: Aperture,
-): { distance: Plane; lens: Optics } {
-  const distance = makePlane(size.width, size.height);
+): SeenThrough {
+  const discs = makePlane(size.width, size.height);
   for (let y = 0, p = 0; y < size.height; y++) {
-    for (let x = 0; x < size.width; x++, p++) {
-      const disc = bandDisc(band, (x + 0.5) / scale, (y + 0.5) / scale);
-      distance.data[p] = focus / (1 - disc / (beyond * Math.max(1e-3, band.blur)));
-    }
+    for (let x = 0; x < size.width; x++, p++) discs.data[p] = bandDisc(band, (x + 0.5) / scale, (y + 0.5) / scale);
   }
-  const fNumber = fNumberFor(stand, Infinity, across, beyond * Math.max(1e-3, band.blur));
-  return { distance, lens: opticsOf({ ...stand, fNumber }, across, aperture) };
+  return discOptics(discs, band.blur, across, aperture);
+}
+
+/**
+ * Distances and a lens that give a disc of its own to every pixel: all that is not sharp lies behind the focus.
+ *
+ * @param discs diameters, px of the full-size frame
+ * @param largest of them
+ */
+export function discOptics(discs: Plane, largest: number, across: number, aperture: Aperture): SeenThrough {
+  const infinite = beyond * Math.max(1e-3, largest);
+  const data = discs.data.map((disc) => focus / (1 - disc / infinite));
+  const fNumber = fNumberFor(stand, Infinity, across, infinite);
+  return { distance: { ...discs, data }, lens: opticsOf({ ...stand, fNumber }, across, aperture) };
+}
+
+/**
+ * Distances at which a lens gives every disc a share of its size: nearness is drawn towards that of the focus, in which discs are even.
+ *
+ * @param share of the blur at each pixel, 0 to 1
+ * @param focus of the lens, m
+ */
+export function easedDistances(distance: number | Plane, share: Plane, focus: number): Plane {
+  const at = typeof distance === 'number' ? () => distance : (p: number) => distance.data[p];
+  return { ...share, data: share.data.map((k, p) => 1 / (1 / focus + k * (1 / at(p) - 1 / focus))) };
 }

@@ -6,7 +6,7 @@ import type { Context } from '../context/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane } from '../raster/resize';
 import { sampleAt } from '../raster/sample';
-import { strokeCover, type Path } from '../raster/strokeCover';
+import { rasterRegions, strokeCover, type Path, type Region } from '../raster/strokeCover';
 
 /** A spot whose distance is known. Lengths in px of the card's full-size picture, distances in m. */
 export interface Peg {
@@ -30,6 +30,8 @@ export interface Distances {
   /** Between pegs: by nearness alone, or along what is alike, changing at edges. */
   between: 'smooth' | 'edges';
   painted: { distance: number; radius: number; hardness: number; opacity: number; points: Path }[];
+  /** What stands with the subject: things on the card that are as far away as the subject is, wherever that is moved. */
+  standing: Region[];
 }
 
 /** The same distance everywhere. */
@@ -40,6 +42,7 @@ export const flatDistances: Distances = {
   pegs: [],
   between: 'edges',
   painted: [],
+  standing: [],
 };
 
 /** Beyond this everything is as far as can be, m. */
@@ -48,8 +51,8 @@ export const farthest = 10000;
 const nearest = 0.05;
 
 /** True when the card is flat: one distance does for all of it. */
-export function isFlat({ ground, lean, map, pegs, painted }: Distances): boolean {
-  return !ground && lean.across === 0 && lean.down === 0 && !map && pegs.length === 0 && painted.length === 0;
+export function isFlat({ ground, lean, map, pegs, painted, standing }: Distances): boolean {
+  return !ground && lean.across === 0 && lean.down === 0 && !map && pegs.length === 0 && painted.length === 0 && standing.length === 0;
 }
 
 /** Distance at a height of level ground; at the horizon and above it, the farthest. */
@@ -61,13 +64,21 @@ export function groundDistance({ line, horizon, distance }: NonNullable<Distance
 /**
  * Distance of every pixel of a card: the card itself is what stands behind its ground. All is worked out in nearness (1/m), in which blur discs are even: ground or
  * map, lean, then what the pegs say, carried over by the inverse square of the way to each (Shepard 1968),
- * a way across edges being longer; painted strokes last.
+ * a way across edges being longer; then painted strokes; last what stands with the subject.
  *
  * @param card its picture at the context's scale
  * @param distance of the card, m
  * @param map the picture of distances, any size; only if there is one
+ * @param subject distance of the subject, m, for what stands with it
  */
-export function distanceField(card: Picture, distance: number, distances: Distances, map: Picture | undefined, context: Context): Plane {
+export function distanceField(
+  card: Picture,
+  distance: number,
+  distances: Distances,
+  map: Picture | undefined,
+  context: Context,
+  subject = distance,
+): Plane {
   const { width, height } = card;
   const nearness = groundOrMap(width, height, distance, distances, map, context.scale);
   carryPegs(nearness, card, distances, context.scale);
@@ -84,6 +95,11 @@ export function distanceField(card: Picture, distance: number, distances: Distan
     }
   }
   const out = nearness.data;
+  if (distances.standing.length > 0) {
+    const stands = rasterRegions(distances.standing, width, height, context.scale).data;
+    // A thing is at one distance up to its edge: between two there is nothing.
+    for (let p = 0; p < out.length; p++) if (stands[p] >= 0.5) out[p] = 1 / subject;
+  }
   for (let p = 0; p < out.length; p++) out[p] = Math.min(farthest, Math.max(nearest, 1 / Math.max(out[p], 1e-6)));
   return nearness;
 }

@@ -304,6 +304,19 @@ describe('distances', () => {
     for (const [x, y] of [[20, 30], [100, 30], [20, 60], [100, 75]]) expect(Math.abs(1 / at(x, y) - 1 / groundDistance(ground, y + 0.5))).toBeLessThan(0.04); // prettier-ignore
   });
 
+  test('what stands with the subject is as far away as that, whatever else is said, and nothing beside it', () => {
+    const standing = [{ radius: 1, filled: true, points: [[10, 10], [40, 10], [40, 60], [10, 60]] as [number, number][] }]; // prettier-ignore
+    expect(isFlat({ ...flatDistances, standing })).toBe(false);
+    const peg = { x: 20, y: 20, distance: 9 };
+    const out = distanceField(card, 20, { ...flatDistances, pegs: [peg], standing }, undefined, context, 3);
+    for (let y = 0, p = 0; y < 90; y++) {
+      for (let x = 0; x < 120; x++, p++) {
+        if (x >= 10 && x < 40 && y >= 10 && y < 60) expect(out.data[p]).toBeCloseTo(3, 4);
+        else expect(out.data[p]).toBeGreaterThan(8.9);
+      }
+    }
+  });
+
   test('painted distance is what it says where it is painted', () => {
     const stroke = { distance: 1, radius: 10, hardness: 1, opacity: 1, points: [[30, 30]] as [number, number][] };
     const out = field({ painted: [stroke] });

@@ -3,6 +3,7 @@ import { linearOfHex } from '../colour/srgb';
 import type { Context } from '../context/context';
 import { components } from '../raster/components';
 import type { Box, Picture } from '../raster/plane';
+import type { LampArea } from './strewn';
 
 /** A small light set by hand. Lengths in px of the full-size picture. */
 export interface SetLamp {
@@ -34,10 +35,22 @@ export interface LampParams {
   /** Middles of lights that are no lamps after all. */
   dropped: [number, number][];
   set: SetLamp[];
+  /** Areas filled with small lights of the colours that are there. */
+  areas: LampArea[];
 }
 
 /** Before anything is chosen. */
-export const plainLamps: LampParams = { from: 98.5, to: 100, least: 4, size: 36, lift: 'auto', colour: 1, dropped: [], set: [] };
+export const plainLamps: LampParams & { areas: [] } = {
+  from: 98.5,
+  to: 100,
+  least: 4,
+  size: 36,
+  lift: 'auto',
+  colour: 1,
+  dropped: [],
+  set: [],
+  areas: [],
+};
 
 /** A light found in a picture. Lengths in px of the full-size picture. */
 export interface Lamp {
@@ -271,15 +284,17 @@ function spillOf(times: number): number {
 }
 
 /**
- * What lamps add to a picture: those found, lifted, and those set by hand.
+ * What lamps add to a picture: those found, lifted, those set by hand, and those strewn over areas.
  *
  * @param found in px of the full-size picture
+ * @param strewn see `strewnLamps`
  * @param toFrame carries a point and a length of the full-size picture into the frame as rendered
  */
 export function seenLamps(
   found: Pick<FoundLamps, 'lamps' | 'proposed'>,
   params: LampParams,
   toFrame: (x: number, y: number) => { x: number; y: number; size: number },
+  strewn: readonly SetLamp[] = [],
 ): SeenLamp[] {
   const times = 2 ** liftOf(params, found) - 1;
   const out: SeenLamp[] = [];
@@ -291,7 +306,7 @@ export function seenLamps(
       out.push({ x, y, radius, softness: 0, light: lamp.colour.map((c) => c * times) as SeenLamp['light'] });
     }
   }
-  for (const lamp of params.set) {
+  for (const lamp of [...params.set, ...strewn]) {
     const { x, y, size } = toFrame(lamp.x, lamp.y);
     const light = linearOfHex(lamp.colour).map((c) => c * 2 ** lamp.lift);
     out.push({ x, y, radius: (lamp.size / 2) * size, softness: lamp.softness, light: light as SeenLamp['light'] });

@@ -81,7 +81,15 @@ async function proposed(
     if (area < 0.004 || area > 0.75) continue;
     if (found.some((f) => overlap(f.label, label) > 0.8)) continue;
     const marks = marksFor(label, width, height, ground.ratios[0] * context.scale);
-    if (marks.length > 0) found.push({ label, width, height, marks, score: standsApart(apart, label, width, height) });
+    if (marks.length > 0)
+      found.push({
+        label,
+        width,
+        height,
+        marks,
+
+        score: standsApart(apart, label, width, height),
+      });
   }
   return found.sort((a, b) => b.score - a.score);
 }
@@ -202,10 +210,13 @@ function standsApart(guess: Float32Array, label: Uint8Array, width: number, heig
   return nIn && nOut ? inside / nIn / (outside / nOut + 1e-6) : 0;
 }
 
+/** Points of a picture in px of the full-size one, to a tenth. */
+export function inFullSize(points: [number, number][], scale: number): [number, number][] {
+  return points.map(([x, y]) => [Math.round((x / scale) * 10) / 10, Math.round((y / scale) * 10) / 10]);
+}
+
 /** Inside marks over the middle of each region, and an outside mark around it. */
 function marksFor(label: Uint8Array, width: number, height: number, scale: number): Mark[] {
-  const full = (points: [number, number][]): [number, number][] =>
-    points.map(([x, y]) => [Math.round((x / scale) * 10) / 10, Math.round((y / scale) * 10) / 10]);
   const outwards = distanceTo(label, width, height).data;
   const inwards = distanceTo(
     label.map((v) => 1 - v),
@@ -217,18 +228,18 @@ function marksFor(label: Uint8Array, width: number, height: number, scale: numbe
   const hull = maskOf(outwards, (d) => d <= around);
   for (const [points] of regionOutlines(hull, width, height)) {
     const away = points.filter(([x, y]) => Math.min(x, y, width - x, height - y) > 2);
-    if (away.length > 2) marks.push({ kind: 'outside', radius: Math.max(2, 2 / scale), points: full([...points, points[0]]) });
+    if (away.length > 2) marks.push({ kind: 'outside', radius: Math.max(2, 2 / scale), points: inFullSize([...points, points[0]], scale) });
   }
   const deepest = inwards.reduce((most, v) => Math.max(most, v), 0);
   const core = maskOf(inwards, (d) => d > Math.min(3, deepest / 2));
   for (const [points, area] of regionOutlines(core, width, height)) {
-    if (area >= 6) marks.push({ kind: 'inside', radius: 0.5 / scale, points: full(points), filled: true });
+    if (area >= 6) marks.push({ kind: 'inside', radius: 0.5 / scale, points: inFullSize(points, scale), filled: true });
   }
   return marks.some((m) => m.kind === 'inside') ? marks : [];
 }
 
 /** Outline and area of each region of a mask. */
-function regionOutlines(mask: Uint8Array, width: number, height: number): [[number, number][], number][] {
+export function regionOutlines(mask: Uint8Array, width: number, height: number): [[number, number][], number][] {
   const { label, area } = components(mask, width, height);
   const seen = new Uint8Array(area.length);
   const out: [[number, number][], number][] = [];

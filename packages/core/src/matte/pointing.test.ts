@@ -3,8 +3,10 @@ import { ballScene, pictureFrom } from '../testing/scenes';
 import { contoursOf } from './contours';
 import { pointedSubject } from './findSubject';
 import { gapsLike } from './gaps';
+import { rasterRegions, type Region } from '../raster/strokeCover';
 import { rasterMarks } from './marks';
 import { matteGround } from './matte';
+import { loopedThing, pointedThing } from './thing';
 import { pathTo, snapped, waysAlong } from './snap';
 
 const context = plainContext();
@@ -45,6 +47,42 @@ describe('a line that follows contours', () => {
     expect([29, 30]).toContain(x);
     const [u, v] = snapped(contours, [10.5, 10.5]);
     expect(Math.hypot(u - 10, v - 10)).toBeLessThan(6);
+  });
+});
+
+describe('a thing that is pressed', () => {
+  const [w, h] = [240, 160];
+  const noise = (x: number, y: number): number => 0.03 * Math.sin(12.9898 * x + 78.233 * y);
+  const pot = (x: number, y: number): boolean => Math.hypot(x - 60, y - 100) < 16;
+  const scene = pictureFrom(w, h, (x, y) => {
+    const n = noise(x, y);
+    if (pot(x, y)) return [0.5 + n, 0.12 + n, 0.1 + n];
+    return y > 90 ? [0.3 + n, 0.26 + n, 0.2 + n] : [0.2 + n, 0.3 + n, 0.5 + n];
+  });
+  const covered = (regions: Region[]): { iou: number } => {
+    const { data } = rasterRegions(regions, w, h, 1);
+    let [both, any] = [0, 0];
+    for (let p = 0; p < data.length; p++) {
+      const [a, b] = [data[p] > 0.5, pot((p % w) + 0.5, Math.floor(p / w) + 0.5)];
+      if (a && b) both++;
+      if (a || b) any++;
+    }
+    return { iou: both / any };
+  };
+
+  test('is found by a press, and by a loop around it, and nothing beside it', async () => {
+    const ground = await matteGround(scene, context);
+    expect(covered(await pointedThing(ground, [64, 96], context)).iou).toBeGreaterThan(0.85);
+    const loop = [[36, 76], [84, 78], [86, 124], [38, 122]] as [number, number][]; // prettier-ignore
+    expect(covered(await loopedThing(ground, loop, context)).iou).toBeGreaterThan(0.85);
+  });
+
+  test('is nothing where all is alike', async () => {
+    const even = await matteGround(
+      pictureFrom(w, h, (x, y) => [0.3 + noise(x, y), 0.3, 0.3]),
+      context,
+    );
+    expect(await pointedThing(even, [120, 80], context)).toEqual([]);
   });
 });
 

@@ -1,7 +1,8 @@
 import * as v from 'valibot';
 import { blendModes } from '../stage/blend';
-import { dressSchema } from './grades';
-import { between, hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, share } from './values';
+import { noWash } from '../grade/vignette';
+import { dressSchema, limitSchema, unlimited, washSchema } from './grades';
+import { between, hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share } from './values';
 
 const distance = v.pipe(positive, v.maxValue(10000));
 
@@ -26,6 +27,7 @@ const distancesSchema = v.object({
   pegs: v.pipe(v.array(v.object({ x: length, y: length, distance })), v.maxLength(60)),
   between: v.picklist(['smooth', 'edges']),
   painted: v.array(v.object({ distance, radius, hardness: share, opacity: share, points: pathSchema })),
+  standing: v.optional(v.pipe(v.array(regionSchema), v.maxLength(40)), []),
 });
 
 const lampsSchema = v.object({
@@ -37,6 +39,10 @@ const lampsSchema = v.object({
   colour: between(0, 3),
   dropped: v.array(pointSchema),
   set: v.array(v.object({ x: length, y: length, size: positive, colour: hexSchema, softness: share, lift: between(-4, 12) })),
+  areas: v.optional(
+    v.pipe(v.array(v.object({ region: regionSchema, size: between(1, 1000), density: share, lift: between(-4, 12) })), v.maxLength(20)),
+    [],
+  ),
 });
 
 /** What every card has. */
@@ -66,6 +72,10 @@ const standing = {
     ),
     null,
   ),
+  /** Where its blur has its full strength: a graduation, strokes, a kept matte; nothing of them: everywhere. */
+  blurLimit: v.optional(limitSchema, unlimited),
+  /** A tint of its own. */
+  wash: v.optional(washSchema, noWash),
   ...dressSchema,
   distances: distancesSchema,
 };

@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import { plainDetail } from '../grade/detail';
 import { plainGrade } from '../grade/grade';
 import { everywhere } from '../grade/limit';
-import { plainVignette } from '../grade/vignette';
+import { noWash, plainVignette } from '../grade/vignette';
 import { clearAir } from '../match/air';
 import { plainContact } from '../match/contact';
 import { plainShine } from '../match/shine';
@@ -41,6 +41,11 @@ export const limitSchema = v.object({
   outside: v.boolean(),
 });
 
+/** No limit; arrays of its own. */
+export const unlimited = everywhere as v.InferOutput<typeof limitSchema>;
+
+export const washSchema = v.object({ colour: hexSchema, strength: share });
+
 /** Light and colour of a card, or of the whole picture: what is done, and where. */
 export const dressSchema = { grade: gradeSchema, detail: detailSchema, limit: limitSchema };
 
@@ -48,7 +53,7 @@ export const dressSchema = { grade: gradeSchema, detail: detailSchema, limit: li
 export const plainDress = {
   grade: plainGrade as v.InferOutput<typeof gradeSchema>,
   detail: plainDetail,
-  limit: everywhere as v.InferOutput<typeof limitSchema>,
+  limit: unlimited,
 };
 
 export const matchSchema = v.object({
@@ -100,7 +105,7 @@ export const finishSchema = v.object({
     roundness: share,
     softness: share,
   }),
-  wash: v.object({ colour: hexSchema, strength: share }),
+  wash: washSchema,
 });
 
 export const plainMatch: v.InferOutput<typeof matchSchema> = {
@@ -121,5 +126,5 @@ export const plainFinish: v.InferOutput<typeof finishSchema> = {
   grain: { back: 0, over: 0, size: 0.5 },
   dither: false,
   vignette: plainVignette,
-  wash: { colour: '#e8d8c0', strength: 0 },
+  wash: noWash,
 };

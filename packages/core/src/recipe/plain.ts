@@ -1,6 +1,7 @@
 import { flatDistances } from '../lens/distances';
 import { plainDifference, plainScreen } from '../matte/matte';
-import { plainDress } from './grades';
+import { noWash } from '../grade/vignette';
+import { plainDress, unlimited } from './grades';
 import { centred } from '../stage/place';
 import type { SubjectRecipe } from './recipe';
 
@@ -29,6 +30,8 @@ export const plainCard = {
   locked: false,
   blur: null,
   band: null,
+  blurLimit: unlimited,
+  wash: noWash,
   ...plainDress,
-  distances: { ...flatDistances, pegs: [], painted: [] },
+  distances: { ...flatDistances, pegs: [], painted: [], standing: [] },
 };

@@ -167,6 +167,7 @@ describe('what later versions brought', () => {
   });
 
   test('every kind of card and every distance is read back, maps are counted, pictures can be renamed', () => {
+    const loop = { radius: 1, filled: true, points: [[1, 1], [9, 1], [9, 9]] as [number, number][] }; // prettier-ignore
     const distances: Card['distances'] = {
       ground: { line: 900, horizon: 400, distance: 3 },
       lean: { across: 0.2, down: -1 },
@@ -174,13 +175,29 @@ describe('what later versions brought', () => {
       pegs: [{ x: 1, y: 2, distance: 3 }],
       between: 'smooth',
       painted: [{ distance: 2, radius: 5, hardness: 1, opacity: 1, points: [[1, 1]] }],
+      standing: [loop],
     };
-    const lamps = { ...plainLamps, lift: 3, dropped: [[4, 5]] as [number, number][], set: [{ x: 1, y: 2, size: 9, colour: '#ffaa00', softness: 0, lift: 4 }] }; // prettier-ignore
+    const blurLimit: Card['blurLimit'] = { matte: null, graduated: { from: [1, 2], to: [3, 4] }, painted: [], outside: true };
+    const areas = [{ region: loop, size: 9, density: 0.4, lift: 2 }];
+    const lamps = { ...plainLamps, areas, lift: 3, dropped: [[4, 5]] as [number, number][], set: [{ x: 1, y: 2, size: 9, colour: '#ffaa00', softness: 0, lift: 4 }] }; // prettier-ignore
     const full: Recipe = {
       ...recipe,
       cards: [
         ...recipe.cards,
-        { ...plainCard, id: 'p', kind: 'picture', picture: 'sky', matte: null, lamps, distance: 50, distances, blend: 'screen', blur: 4 },
+        {
+          ...plainCard,
+          id: 'p',
+          kind: 'picture',
+          picture: 'sky',
+          matte: null,
+          lamps,
+          distance: 50,
+          distances,
+          blend: 'screen',
+          blur: 4,
+          wash: { colour: '#336699', strength: 0.5 },
+          blurLimit,
+        },
         {
           ...plainCard,
           id: 'l',
@@ -196,6 +213,9 @@ describe('what later versions brought', () => {
       ],
     };
     expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
+    const [first, ...others] = full.cards;
+    const lost = [{ ...first, blurLimit: { ...plainCard.blurLimit, matte: 'gone' } }, ...others];
+    expect(() => readRecipe({ ...full, cards: lost })).toThrow(/matte gone, which it does not hold/);
     expect(picturesOf(full)).toEqual(['shot-1', 'sky', 'map']);
     expect(picturesOf(withPictures(full, (id) => `new ${id}`))).toEqual(['new shot-1', 'new sky', 'new map']);
     const upsideDown = { ...distances, ground: { line: 100, horizon: 400, distance: 3 } };

@@ -247,7 +247,9 @@ export function readRecipe(data: unknown): Recipe {
     if (twice !== undefined) throw new RecipeError(`The recipe holds two ${what}s called ${twice}; each needs a name of its own.`);
   }
   const mattes = new Set(result.output.mattes.map((m) => m.id));
-  const limits = [result.output.finish, ...result.output.cards].flatMap(({ limit }) => (limit.matte === null ? [] : [limit]));
+  const limits = [result.output.finish.limit, ...result.output.cards.flatMap((c) => [c.limit, c.blurLimit])].filter(
+    (l) => l.matte !== null,
+  );
   for (const { matte } of [...result.output.subjects.flatMap((s) => s.with), ...limits]) {
     if (!mattes.has(matte!)) throw new RecipeError(`The recipe uses a matte ${matte}, which it does not hold.`);
   }

@@ -1,5 +1,7 @@
 import { plainContext } from '../context/context';
+import { luminance } from '../colour/cielab';
 import { plainLamps } from '../lens/lamps';
+import { strewnLamps } from '../lens/strewn';
 import { pictureOfMatte } from '../matte/kept';
 import type { Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
@@ -165,6 +167,90 @@ describe('a band of sharpness', () => {
         memory,
       );
     expect((await by('disc')).r).not.toEqual((await by('soft')).r);
+  });
+});
+
+describe('a blur that is not everywhere', () => {
+  const stripes = pictureFrom(w, h, (x) => (x % 8 < 4 ? [0.8, 0.8, 0.8] : [0.05, 0.05, 0.05]));
+  const striped: PictureSource = { ...source, load: (id, scale) => (id === 'stripes' ? Promise.resolve(stripes) : source.load(id, scale)) };
+  const seen = (part: object, lens = marked.lens): Promise<Picture> =>
+    render({ ...marked, lens, cards: [{ ...picture({ id: 'b', picture: 'stripes', distance: 20 }), ...part }] }, striped, 'composite', plainContext()); // prettier-ignore
+  const contrast = ({ r }: Picture, x: number): number => Math.abs(r[60 * w + x] - r[60 * w + x + 4]);
+  const graduated = { from: [w, 0] as [number, number], to: [0, 0] as [number, number] };
+  const blurLimit = { matte: null, graduated, painted: [], outside: false };
+  const wide = { ...marked.lens, fNumber: 1 };
+
+  test.each([
+    ['of its own', { blur: 14 }],
+    ['by the lens', { blur: null }],
+    ['beyond a band', { band: { x: 0, y: -200, turn: 0, sharp: 10, soft: 10, blur: 14 } }],
+  ])('%s goes from sharp to its whole along a graduation', async (_, part) => {
+    const [whole, ended] = [await seen(part, wide), await seen({ ...part, blurLimit }, wide)];
+    expect(contrast(ended, 2)).toBeGreaterThan(0.6);
+    expect(contrast(ended, 160)).toBeLessThan(0.25);
+    expect(Math.abs(contrast(ended, 170) - contrast(whole, 170))).toBeLessThan(0.1);
+  });
+
+  test('painted, it is there alone; outside, everywhere else', async () => {
+    const painted = [{ radius: 30, hardness: 1, opacity: 1, points: [[50, 60]] as [number, number][] }];
+    const out = await seen({ blur: 14, blurLimit: { ...blurLimit, graduated: null, painted } });
+    expect(contrast(out, 48)).toBeLessThan(0.3);
+    expect(contrast(out, 150)).toBeGreaterThan(0.7);
+    const other = await seen({ blur: 14, blurLimit: { ...blurLimit, graduated: null, painted, outside: true } });
+    expect(contrast(other, 48)).toBeGreaterThan(0.6);
+    expect(contrast(other, 150)).toBeLessThan(0.3);
+  });
+
+  test('where nothing limits it, it is the very same', async () => {
+    expect((await seen({ blur: 9 })).r).toEqual((await seen({ blur: 9, blurLimit: { ...blurLimit, graduated: null } })).r);
+  });
+});
+
+describe('what a card is given', () => {
+  test('a tint of its own turns its hue and keeps its light', async () => {
+    const grey = pictureFrom(w, h, () => [0.3, 0.3, 0.3]);
+    const plainGrey: PictureSource = { ...source, load: () => Promise.resolve(grey) };
+    const card = picture({ id: 'g', blur: 0, wash: { colour: '#3060ff', strength: 1 } });
+    const out = await render({ ...marked, cards: [card] }, plainGrey, 'composite', plainContext());
+    const [r, g, b] = [out.r[999], out.g[999], out.b[999]];
+    expect(b).toBeGreaterThan(2 * r);
+    expect(luminance(r, g, b)).toBeCloseTo(0.3, 2);
+  });
+
+  test('a thing that stands with the subject is as sharp as it, and follows it', async () => {
+    const dots = pictureFrom(w, h, (x, y) => ((x >> 1) % 2 === (y >> 1) % 2 ? [0.9, 0.9, 0.9] : [0.1, 0.1, 0.1]));
+    const dotted: PictureSource = { ...source, load: (id, scale) => (id === 'dots' ? Promise.resolve(dots) : source.load(id, scale)) };
+    const standing = [{ radius: 1, filled: true, points: [[10, 10], [60, 10], [60, 110], [10, 110]] as [number, number][] }]; // prettier-ignore
+    const behind = picture({ id: 'b', picture: 'dots', distance: 30, distances: { ...plainCard.distances, standing } });
+    const subject = marked.cards.find((c) => c.kind === 'subject')!;
+    const lens = { ...marked.lens, fNumber: 1, focus: subject.distance };
+    const at = async (cards: Card[]): Promise<Picture> => render({ ...marked, lens, cards }, dotted, 'background', plainContext());
+    const rough = ({ r }: Picture, x: number): number => Math.abs(r[60 * w + x] - r[60 * w + x + 2]);
+    const out = await at([subject, behind]);
+    expect(rough(out, 30)).toBeGreaterThan(0.7);
+    expect(rough(out, 120)).toBeLessThan(0.3);
+    expect(rough(await at([{ ...subject, distance: 12 }, behind]), 30)).toBeLessThan(0.3);
+  });
+
+  test('an area is filled with lights of the colours that are there, the same ones at any size', async () => {
+    const two = pictureFrom(w, h, (x) => (x < w / 2 ? [0.02, 0.002, 0.002] : [0.002, 0.002, 0.02]));
+    const region = { radius: 1, filled: true, points: [[20, 20], [160, 20], [160, 100], [20, 100]] as [number, number][] }; // prettier-ignore
+    const area = { region, size: 6, density: 0.6, lift: 3 };
+    const strewn = strewnLamps(two, [area], 1, 1);
+    expect(strewn.length).toBeGreaterThan(20);
+    for (const l of strewn) {
+      expect(l.x > 20 && l.x < 160 && l.y > 20 && l.y < 100).toBe(true);
+      if (l.x < 80) expect(l.colour).toMatch(/^#ff/);
+      if (l.x > 100) expect(l.colour).toMatch(/ff$/);
+    }
+    const small = strewnLamps(resizePicture(two, w / 2, h / 2), [area], 1, 0.5);
+    expect(small.map(({ x, y, size }) => [x, y, size])).toEqual(strewn.map(({ x, y, size }) => [x, y, size]));
+    expect(strewnLamps(two, [{ ...area, density: 0 }], 1, 1).length).toBeLessThan(strewn.length / 2);
+    const card = picture({ id: 'n', blur: 0, lamps: { ...plainLamps, lift: 0, areas: [area] } });
+    const dark = picture({ id: 'n', blur: 0, lamps: { ...plainLamps, lift: 0 } });
+    const [lit, bare] = [await see({ ...marked, cards: [card] }), await see({ ...marked, cards: [dark] })];
+    const sum = ({ r, g, b }: Picture): number => r.reduce((s, v, p) => s + v + g[p] + b[p], 0);
+    expect(sum(lit)).toBeGreaterThan(sum(bare) + 1000);
   });
 });
 

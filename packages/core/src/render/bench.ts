@@ -119,16 +119,15 @@ export class Bench extends Stand {
   /** How much of the shot's grain is left at each pixel: 0 none, 1 all (standard deviations). */
   async grainLeft(shot: Grain, context: Context): Promise<Plane> {
     const out = makePlane(this.size.width, this.size.height);
-    const { lens } = this.recipe;
     for (const card of this.cards()) {
       const { picture, distance: stands } = await this.standing(card);
-      const banded = card.band && this.banded(card.band);
-      const distance = banded?.distance ?? stands;
+      const blur = await this.blurOf(card, stands);
+      const distance = 'disc' in blur ? stands : blur.distance;
       const own = await this.ownGrain(card, picture, shot);
       const opacity = (await this.seen(card, context)).a;
       const through = card.kind === 'picture' && card.blend !== 'normal' ? 0 : card.opacity;
       const disc = (metres: number): number =>
-        (banded ? blurDiscAt(banded.lens, metres, lens.across) : (card.blur ?? blurDiscAt(lens, metres, lens.across))) * context.scale;
+        ('disc' in blur ? blur.disc : blurDiscAt(blur.lens, metres, this.recipe.lens.across)) * context.scale;
       const even = typeof distance === 'number' ? grainBehind(shot.size, disc(distance)) ** 2 : 0;
       for (let p = 0; p < out.data.length; p++) {
         const cover = through * (opacity ? opacity[p] : 1);

@@ -2,7 +2,7 @@ import type { Context } from '../context/context';
 import { detailed } from '../grade/detail';
 import { graded, isPlainGrade } from '../grade/grade';
 import { limitPlane } from '../grade/limit';
-import { vignetted } from '../grade/vignette';
+import { plainVignette, vignetted } from '../grade/vignette';
 import { dithered } from '../match/banding';
 import { addGrain, grainAtScale, type Grain } from '../match/grain';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
@@ -18,6 +18,16 @@ export async function dressed(
   if (isPlainGrade(grade) && detail.sharpen === 0 && detail.soften === 0) return p;
   const mask = limitPlane(limit, p.width, p.height, context.scale, kept);
   return graded(detailed(p, detail, context.scale, mask), grade, context, mask ? { mask } : {});
+}
+
+/** The same for a card, with its tint last. */
+export async function dressedCard(
+  p: Picture,
+  card: Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>,
+  kept: Plane | undefined,
+  context: Context,
+): Promise<Picture> {
+  return vignetted(await dressed(p, card, kept, context), plainVignette, card.wash);
 }
 
 /** Seeds of two frames are so far apart. */

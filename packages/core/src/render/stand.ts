@@ -2,7 +2,10 @@ import type { Context } from '../context/context';
 import { graded } from '../grade/grade';
 import { blurredBy, defocus } from '../lens/defocus';
 import { distanceField, isFlat } from '../lens/distances';
-import { bandOptics, type SharpBand } from '../lens/band';
+import { bandOptics, discOptics, easedDistances } from '../lens/band';
+import { strewnLamps } from '../lens/strewn';
+import type { Optics } from '../lens/thinLens';
+import { limitPlane } from '../grade/limit';
 import { findLamps, seenLamps, type LampParams, type SeenLamp } from '../lens/lamps';
 import { matteOfPicture } from '../matte/kept';
 import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
@@ -18,12 +21,12 @@ import { over } from '../stage/blend';
 import { glow, lettering, type Outlines } from '../stage/drawn';
 import { fromCamera, rests, throughCamera } from '../stage/camera';
 import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../stage/place';
-import { dressed } from './finishing';
+import { dressedCard } from './finishing';
 import { matchingOf, type Matching } from './matching';
 import { keyOf, type ProductMemory } from './memory';
 
 export type SubjectCard = Extract<Card, { kind: 'subject' }>;
-type Dress = Pick<Card, 'grade' | 'detail' | 'limit'>;
+type Dress = Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>;
 
 /** Where the bench gets what stands on it. */
 export interface BenchSource {
@@ -127,6 +130,7 @@ export class Stand {
       this.airKey(),
       card.distance,
       card.distances,
+      card.distances.standing.length > 0 ? this.subjectCard()?.distance : 0,
       map,
       lamps,
       this.recipe.frame,
@@ -138,11 +142,15 @@ export class Stand {
   private seenKey(card: Card): unknown {
     const { lens } = this.recipe;
     const blurred = card.band ? [card.band, lens.aperture, lens.across] : card.blur === null ? lens : [card.blur, lens.aperture];
-    return [this.standingKey(card), blurred];
+    return [this.standingKey(card), blurred, this.limitKey(card.blurLimit)];
   }
 
-  private dressKey({ grade, detail, limit }: Dress): unknown {
-    return [grade, detail, limit, limit.matte === null ? 0 : this.source.pictureKey(this.source.keptMatte(limit.matte))];
+  private dressKey({ grade, detail, limit, wash }: Dress): unknown {
+    return [grade, detail, this.limitKey(limit), wash];
+  }
+
+  private limitKey(limit: Card['limit']): unknown {
+    return [limit, limit.matte === null ? 0 : this.source.pictureKey(this.source.keptMatte(limit.matte))];
   }
 
   /** Whether a subject depends on what is behind it: something is moved towards it, or it sheds light where a screen did. */
@@ -212,11 +220,11 @@ export class Stand {
   }
 
   private async dress(p: Picture, dress: Dress): Promise<Picture> {
-    return dressed(p, dress, await this.limitMatte(dress, p), this.context);
+    return dressedCard(p, dress, await this.limitMatte(dress, p), this.context);
   }
 
   /** The kept matte that limits a grade, in a picture's size. */
-  async limitMatte({ limit }: Dress, { width, height }: { width: number; height: number }): Promise<Plane | undefined> {
+  async limitMatte({ limit }: Pick<Card, 'limit'>, { width, height }: { width: number; height: number }): Promise<Plane | undefined> {
     if (limit.matte === null) return undefined;
     return resizePlane(matteOfPicture(await this.source.picture(this.source.keptMatte(limit.matte))), width, height);
   }
@@ -245,7 +253,12 @@ export class Stand {
       const map = card.distances.map ? await this.source.picture(card.distances.map.picture) : undefined;
       const stands = isFlat(card.distances)
         ? card.distance
-        : placePlane(distanceField(picture, card.distance, card.distances, map, this.context), width, height, way);
+        : placePlane(
+            distanceField(picture, card.distance, card.distances, map, this.context, this.subjectCard()?.distance),
+            width,
+            height,
+            way,
+          );
       const distance = fromCamera(stands, this.recipe.camera);
       const lamps = 'lamps' in card ? this.lampsOf(picture, card.lamps, way) : [];
       return { picture: await this.hazed(place(picture, width, height, way), distance), distance, lamps };
@@ -279,9 +292,10 @@ export class Stand {
   }
 
   private lampsOf(picture: Picture, params: LampParams, way: Way): SeenLamp[] {
-    if (params.lift === 0 && params.set.length === 0) return [];
+    if (params.lift === 0 && params.set.length === 0 && params.areas.length === 0) return [];
     const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(picture, params, this.context);
-    return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y));
+    const strewn = strewnLamps(picture, params.areas, this.recipe.seed, this.context.scale);
+    return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y), strewn);
   }
 
   /** A point of a card's full-size picture in the frame as rendered; `size` for lengths. */
@@ -300,26 +314,45 @@ export class Stand {
   }
 
   /** What stands on a card as the lens sees it: by its band of sharpness, by its own blur, or by its distance. */
-  protected throughLens(
+  protected async throughLens(
     card: Card,
     picture: Picture,
     distance: number | Plane,
     context: Context,
     lamps: SeenLamp[] = [],
   ): Promise<Picture> {
-    const { lens } = this.recipe;
-    if (card.band) {
-      const banded = this.banded(card.band);
-      return defocus(picture, banded.distance, banded.lens, context, lamps);
-    }
-    if (card.blur !== null) return blurredBy(picture, card.blur * context.scale, lens.aperture, context, lamps);
-    return defocus(picture, distance, lens, context, lamps);
+    const blur = await this.blurOf(card, distance);
+    if ('disc' in blur) return blurredBy(picture, blur.disc * context.scale, this.recipe.lens.aperture, context, lamps);
+    return defocus(picture, blur.distance, blur.lens, context, lamps);
   }
 
-  /** Distances and a lens that blur as a band of sharpness does. */
-  protected banded(band: SharpBand): ReturnType<typeof bandOptics> {
-    const { across, aperture } = this.recipe.lens;
-    return bandOptics(band, this.size, this.context.scale, across, aperture);
+  /** What blurs a card: one disc, px of the full-size frame, or distances, m, and the lens that sees them. */
+  protected async blurOf(card: Card, distance: number | Plane): Promise<{ disc: number } | { distance: number | Plane; lens: Optics }> {
+    const { lens } = this.recipe;
+    const { aperture, across } = lens;
+    const share = await this.blurShare(card);
+    if (card.band) {
+      const banded = bandOptics(card.band, this.size, this.context.scale, across, aperture);
+      return share ? { ...banded, distance: easedDistances(banded.distance, share, banded.lens.focus) } : banded;
+    }
+    if (card.blur !== null) {
+      const { blur } = card;
+      return share ? discOptics({ ...share, data: share.data.map((k) => k * blur) }, blur, across, aperture) : { disc: blur };
+    }
+    return { distance: share ? easedDistances(distance, share, lens.focus) : distance, lens };
+  }
+
+  /** What share of its blur a card has at every pixel of the frame; nothing: all of it everywhere. */
+  private async blurShare(card: Card): Promise<Plane | undefined> {
+    const { blurLimit: limit } = card;
+    const { width, height } = this.size;
+    const { scale } = this.context;
+    if (limit.matte === null && !limit.graduated && limit.painted.length === 0) return undefined;
+    if (card.kind === 'lettering' || card.kind === 'glow')
+      return limitPlane(limit, width, height, scale, await this.limitMatte({ limit }, this.size));
+    const { picture, way } = await this.own(card);
+    const share = limitPlane(limit, picture.width, picture.height, scale, await this.limitMatte({ limit }, picture));
+    return share && placePlane(share, width, height, way);
   }
 
   protected async laid(cards: Card[], onto: Picture, context: Context): Promise<Picture> {

@@ -52,6 +52,9 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
         </Button>
         <Button {...tool('peg')}>Peg</Button>
         <Button {...tool('paint')}>Paint</Button>
+        <Button {...tool('stands')} title="Press on a thing beside the subject, or draw a loop around it: it stays as sharp as the subject">
+          Stands with the subject
+        </Button>
         <Button
           strong={picture === 'distances'}
           aria-pressed={picture === 'distances'}
@@ -160,6 +163,18 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
           />
         </>
       )}
+      {benchTool === 'stands' && (
+        <p className="mt-2 text-faint">
+          Press on a thing that stands beside the subject, or draw a loop around it. It is as far away as the subject, and as sharp,
+          wherever the subject is moved.
+        </p>
+      )}
+      {d.standing.length > 0 && (
+        <p className="mt-1.5 flex items-center justify-between gap-2">
+          <span>{d.standing.length === 1 ? 'One thing stands' : `${d.standing.length} things stand`} with the subject.</span>
+          <Button onClick={() => commit({ standing: d.standing.slice(0, -1) })}>Take the last away</Button>
+        </p>
+      )}
       {d.painted.length > 0 && (
         <Button className="mt-1.5" onClick={() => commit({ painted: d.painted.slice(0, -1) })}>
           Take the last painted stroke away
@@ -204,7 +219,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
         </>
       )}
       {!isFlat(d) && (
-        <Button className="mt-2" onClick={() => commit({ ...flatDistances, pegs: [], painted: [] })}>
+        <Button className="mt-2" onClick={() => commit({ ...flatDistances, pegs: [], painted: [], standing: [] })}>
           Flat again
         </Button>
       )}
@@ -224,6 +239,11 @@ export function groundWith(
 }
 
 function said(d: Distances): string {
-  const parts = [d.map ? 'map' : d.ground ? 'ground' : '', d.pegs.length ? `${d.pegs.length} pegs` : '', d.painted.length ? 'painted' : ''];
+  const parts = [
+    d.map ? 'map' : d.ground ? 'ground' : '',
+    d.pegs.length ? `${d.pegs.length} pegs` : '',
+    d.painted.length ? 'painted' : '',
+    d.standing.length ? `${d.standing.length} with the subject` : '',
+  ];
   return parts.filter(Boolean).join(' · ') || 'leaning';
 }

@@ -1,4 +1,4 @@
-import { plainLamps, sizeClasses, type Card, type LampParams } from '@ritaglio/core';
+import { plainArea, plainLamps, sizeClasses, type Card, type LampParams } from '@ritaglio/core';
 import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
 import { Button, NumberControl, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob, useRecipe } from '../jobContext';
@@ -32,7 +32,7 @@ function LampsOf({ card }: { card: LampCard }) {
   const counted = found?.lamps.filter((l) => !l.dropped).length ?? 0;
   const classes = found ? sizeClasses(found.sizes, edges).map((n, i) => ({ size: edges[i], n })) : [];
   return (
-    <Part title="Lamps" figure={`${found ? counted : '…'} found · ${lamps.set.length} by hand`}>
+    <Part title="Lamps" figure={`${found ? counted : '…'} found · ${lamps.set.length + lamps.areas.length} by hand`}>
       <NumberControl
         label="Lift"
         value={lamps.lift === 'auto' ? proposed : lamps.lift}
@@ -69,9 +69,40 @@ function LampsOf({ card }: { card: LampCard }) {
           Outline them
         </Button>
         <Button {...tool('lamp')}>Set a lamp</Button>
-        {lamps.set.length + lamps.dropped.length > 0 && <Button onClick={() => commit({ set: [], dropped: [] })}>Only those found</Button>}
+        <Button {...tool('strew')} title="Draw a loop: it is filled with small lights of the colours that are there">
+          Fill an area
+        </Button>
+        {lamps.set.length + lamps.dropped.length + lamps.areas.length > 0 && (
+          <Button onClick={() => commit({ set: [], dropped: [], areas: [] })}>Only those found</Button>
+        )}
       </div>
       {outlined && <p className="mt-1 text-faint">A press on an outlined lamp drops it, another takes it back.</p>}
+      {benchTool === 'strew' && <p className="mt-1 text-faint">Draw a loop around what is to be filled with lights.</p>}
+      {lamps.areas.map((area, i) => {
+        const put = (change: Partial<typeof area>) => ({ areas: lamps.areas.map((a, k) => (k === i ? { ...a, ...change } : a)) });
+        const row = (key: 'size' | 'density' | 'lift', normal: number, times = 1) => ({
+          value: area[key] * times,
+          normal: normal * times,
+          onPreview: (v: number) => preview(put({ [key]: v / times })),
+          onCommit: (v: number) => commit(put({ [key]: v / times })),
+        });
+        return (
+          <div key={i} role="group" aria-label={`Filled area ${i + 1}`} className="mt-1 border-t border-rule pt-1">
+            <div className="flex items-center justify-between">
+              <span>Filled area {i + 1}</span>
+              <Button
+                aria-label={`Take filled area ${i + 1} away`}
+                onClick={() => commit({ areas: lamps.areas.filter((_, k) => k !== i) })}
+              >
+                ×
+              </Button>
+            </div>
+            <NumberControl label="Light size" {...row('size', plainArea.size)} min={1} max={200} step={1} unit="px" logarithmic />
+            <NumberControl label="How close" {...row('density', plainArea.density, 100)} min={0} max={100} step={1} unit="%" />
+            <NumberControl label="Light" {...row('lift', plainArea.lift)} min={-2} max={10} step={0.1} digits={1} unit="st" />
+          </div>
+        );
+      })}
       {benchTool === 'lamp' && (
         <>
           <label className="mt-1 flex items-center justify-between text-faint">

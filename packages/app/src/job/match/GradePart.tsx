@@ -1,5 +1,5 @@
-import { everywhere, isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
-import { Button, Fold, NumberControl, Tick } from '../../ui/controls';
+import { isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
+import { Button, Fold, NumberControl } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -12,8 +12,10 @@ import { useEdit, within } from '../useEdit';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { Without } from './hold';
-import { useMatchTool } from '../useTool';
-import { ofDress, without } from './parts';
+import { useMatchTool, useTool } from '../useTool';
+import { LimitControls } from './LimitControls';
+import { WashControls } from './VignettePart';
+import { ofDress, ofWash, without } from './parts';
 
 type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
 const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
@@ -78,6 +80,12 @@ export function GradePart() {
       <NumberControl label="Sharpen" {...detail.number('sharpen', 0, 100)} min={0} max={200} step={1} unit="%" />
       <NumberControl label="Of size" {...detail.number('radius', plainDetail.radius)} min={0.5} max={10} step={0.1} digits={1} unit="px" />
       <NumberControl label="Soften" {...detail.number('soften', 0)} min={0} max={40} step={0.5} digits={1} unit="px" />
+      {recipe.cards.some((c) => c.id === target) && (
+        <>
+          <h3 className="mt-2 font-semibold">Tint of its own</h3>
+          <WashControls part={ofWash(target)} label="Tint" />
+        </>
+      )}
       <Limit target={target} />
     </Fold>
   );
@@ -127,10 +135,8 @@ function Hues({ target }: { target: string }) {
 
 /** Where a grade works: within a kept matte, a graduation, what is painted. */
 function Limit({ target }: { target: string }) {
-  const limit = useEdit(within(ofDress(target), 'limit'));
-  const tool = useMatchTool();
-  const { tip, set } = useView();
-  const { matte, graduated, painted, outside } = limit.value;
+  const tool = useTool({ compare: 'whole', picture: 'finished', limiting: 'grade' });
+  const { painted } = ofDress(target).read(useRecipe()).limit;
   const grade = useEdit(within(ofDress(target), 'grade'));
   const recipe = useRecipe();
   const sizes = useSizes();
@@ -161,42 +167,10 @@ function Limit({ target }: { target: string }) {
   return (
     <>
       <h3 className="mt-2 font-semibold">Where it works</h3>
-      <div className="mt-1 flex flex-wrap items-center gap-1.5">
-        <Button {...tool('graduate')}>{graduated ? 'Graduate anew' : 'Graduate'}</Button>
-        <Button {...tool('limit')}>Paint</Button>
-        <Button
-          disabled={!matte && !graduated && painted.length === 0}
-          onClick={() => limit.commit({ ...everywhere, painted: [] } as typeof limit.value)}
-        >
-          Everywhere
-        </Button>
-      </div>
-      {recipe.mattes.length > 0 && (
-        <div className="mt-1 flex items-center gap-2">
-          <span className="text-faint">Within</span>
-          <Picker
-            label="Kept matte that limits it"
-            value={matte ?? ''}
-            options={[{ value: '', label: 'any matte' }, ...recipe.mattes.map((m) => ({ value: m.id, label: m.name }))]}
-            onChange={(id) => limit.commit({ matte: id || null })}
-          />
-        </div>
-      )}
-      <NumberControl
-        label="Tip"
-        value={tip}
-        normal={28}
-        min={1}
-        max={400}
-        step={1}
-        unit="px"
-        logarithmic
-        onCommit={(v) => set({ tip: v })}
-      />
+      <LimitControls part={within(ofDress(target), 'limit')} tool={tool} />
       <Button className="mt-1" disabled={!card || busy} onClick={() => void level()}>
         {busy ? 'Measuring …' : 'To the level of what is behind'}
       </Button>
-      <Tick className="mt-1" label="Outside instead" on={outside} onChange={(v) => limit.commit({ outside: v })} />
     </>
   );
 }

@@ -1,5 +1,6 @@
+import type { Wash } from '@ritaglio/core';
 import { Button, Fold, NumberControl } from '../../ui/controls';
-import { useEdit } from '../useEdit';
+import { useEdit, type PartOf } from '../useEdit';
 import { Without } from './hold';
 import { useMatchTool } from '../useTool';
 import { ofFinish, without } from './parts';
@@ -7,7 +8,6 @@ import { ofFinish, without } from './parts';
 /** Light that falls off towards the rim, of any shape and place, and a colour over all. */
 export function VignettePart() {
   const vignette = useEdit(ofFinish('vignette'));
-  const wash = useEdit(ofFinish('wash'));
   const tool = useMatchTool();
   return (
     <Fold
@@ -24,17 +24,27 @@ export function VignettePart() {
       <Button className="mt-1.5" {...tool('vignette')}>
         Move it on the picture
       </Button>
-      <NumberControl label="Wash" {...wash.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <WashControls part={ofFinish('wash')} label="Wash" />
+    </Fold>
+  );
+}
+
+/** How strong a colour is laid over something, and which. */
+export function WashControls({ part, label }: { part: PartOf<Wash>; label: string }) {
+  const wash = useEdit(part);
+  return (
+    <>
+      <NumberControl label={label} {...wash.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
       <div className="mt-1 flex items-center gap-2">
         <span className="w-[5.3rem] text-faint">of colour</span>
         <input
           type="color"
-          aria-label="Colour of the wash"
+          aria-label={`Colour of the ${label.toLowerCase()}`}
           className="h-5 w-8"
           value={wash.value.colour}
           onChange={(e) => wash.commit({ colour: e.currentTarget.value })}
         />
       </div>
-    </Fold>
+    </>
   );
 }

@@ -1,6 +1,6 @@
-import { plainDress, plainFinish, plainMatch, type Card, type Recipe } from '@ritaglio/core';
+import { plainCard, plainDress, plainFinish, plainMatch, type Card, type Recipe, type Wash } from '@ritaglio/core';
 import { editCard } from '../edit';
-import type { PartOf } from '../useEdit';
+import { within, type PartOf } from '../useEdit';
 
 type Match = Recipe['match'];
 type Finish = Recipe['finish'];
@@ -26,6 +26,29 @@ export function ofDress(target: string): PartOf<Dress> {
       r.cards.some((c) => c.id === target)
         ? editCard(r, target, (c) => ({ ...c, grade, detail, limit }))
         : { ...r, finish: { ...r.finish, grade, detail, limit } },
+  };
+}
+
+/** Where a card has its whole blur. */
+export function ofBlurLimit(card: string): PartOf<Dress['limit']> {
+  return {
+    of: `cards.${card}.blurLimit`,
+    read: (r) => r.cards.find((c) => c.id === card)?.blurLimit ?? plainCard.blurLimit,
+    write: (r, blurLimit) => editCard(r, card, (c) => ({ ...c, blurLimit })),
+  };
+}
+
+/** What a limit drawn on the picture is of: a grade, or a card's blur. */
+export function ofLimit(limiting: 'grade' | 'blur', target: string): PartOf<Dress['limit']> {
+  return limiting === 'blur' ? ofBlurLimit(target) : within(ofDress(target), 'limit');
+}
+
+/** A card's own tint. */
+export function ofWash(card: string): PartOf<Wash> {
+  return {
+    of: `cards.${card}.wash`,
+    read: (r) => r.cards.find((c) => c.id === card)?.wash ?? plainCard.wash,
+    write: (r, wash) => editCard(r, card, (c) => ({ ...c, wash })),
   };
 }
 

@@ -1,15 +1,20 @@
-import type { Card, Recipe } from '@ritaglio/core';
+import type { Card, Recipe, Region } from '@ritaglio/core';
 import type Konva from 'konva';
 import { useState } from 'react';
 import { Circle, Group, Label, Line, Rect, Tag, Text } from 'react-konva';
 import { editCard } from '../edit';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
-import { useCard } from '../bench/useBench';
-import { nameOf, wayOfShot } from '../bench/cards';
+import { useCard, useSizes } from '../bench/useBench';
+import { nameOf, wayOf, wayOfShot, type Sizes } from '../bench/cards';
 import { groundWith } from '../lens/DistancesPart';
 import { lampCard } from '../lens/LampsPart';
 import type { Step } from '../steps';
-import { useView } from '../viewStore';
+import { useView, type BenchTool } from '../viewStore';
+import { Graduation } from './MatchShapes';
+
+/** Tools that draw as wide as the tip, and those that go around something. */
+const wide: readonly BenchTool[] = ['paint', 'limit'];
+const looped: readonly BenchTool[] = ['like', 'strew', 'stands'];
 
 type Dragged = Konva.KonvaEventObject<DragEvent>;
 
@@ -17,17 +22,25 @@ type Dragged = Konva.KonvaEventObject<DragEvent>;
 export function BenchShapes({ zoom, step, drawing }: { zoom: number; step: Step; drawing?: [number, number][] }) {
   const { benchTool, lamps, tip, picture } = useView();
   const { card } = useCard();
-  const onDistances = benchTool === 'ground' || benchTool === 'peg' || benchTool === 'paint' || picture === 'distances';
+  const onDistances =
+    benchTool === 'ground' || benchTool === 'peg' || benchTool === 'paint' || benchTool === 'stands' || picture === 'distances';
   return (
     <>
       {step === 'lens' && onDistances && <Ground zoom={zoom} />}
       {step === 'lens' && onDistances && <Pegs zoom={zoom} />}
+      {step === 'lens' && onDistances && <Standing zoom={zoom} />}
       {step === 'lens' && lamps && <Lamps zoom={zoom} />}
+      {step === 'lens' && (benchTool === 'graduate' || benchTool === 'limit') && <Graduation zoom={zoom} />}
       {step === 'stage' && benchTool === 'cards' && card && <CardHandles zoom={zoom} />}
       {step === 'stage' && benchTool === 'frame' && <FrameHandles zoom={zoom} />}
       {step === 'lens' && <LikeRegion zoom={zoom} />}
       {drawing && (
-        <Both points={drawing.flat()} zoom={zoom} width={benchTool === 'paint' ? 2 * tip * zoom : 2} closed={benchTool === 'like'} />
+        <Both
+          points={drawing.flat()}
+          zoom={zoom}
+          width={wide.includes(benchTool) ? 2 * tip * zoom : 2}
+          closed={looped.includes(benchTool)}
+        />
       )}
     </>
   );
@@ -145,11 +158,31 @@ function Pegs({ zoom }: { zoom: number }) {
   );
 }
 
+/** What stands with the subject, of all cards. */
+function Standing({ zoom }: { zoom: number }) {
+  const recipe = useRecipe();
+  const sizes = useSizes();
+  return recipe.cards.map((card) => <Outlines key={card.id} card={card} sizes={sizes} regions={card.distances.standing} zoom={zoom} />);
+}
+
+/** Regions of a card's own picture, where they lie in the frame. */
+function Outlines({ card, sizes, regions, zoom }: { card: Card; sizes: Sizes; regions: readonly Region[]; zoom: number }) {
+  const way = wayOf(useRecipe(), card, sizes);
+  return regions.map((region, i) => {
+    const points = region.points.flatMap(([x, y]) => {
+      const p = way.in(x, y);
+      return [p.x, p.y];
+    });
+    return <Both key={i} points={points} closed={region.filled === true} zoom={zoom} dash={[5, 4]} />;
+  });
+}
+
 /** Found lamps as rings of their size, dropped ones crossed out, those set by hand with a dot. */
 function Lamps({ zoom }: { zoom: number }) {
   const { figures } = useProductsOfJob();
   const { cards } = useRecipe();
   const { commit } = useChange();
+  const sizes = useSizes();
   const card = lampCard(cards);
   const found = figures.lamps;
   if (!card || !found || found.card !== card.id) return null;
@@ -161,6 +194,7 @@ function Lamps({ zoom }: { zoom: number }) {
     });
   return (
     <>
+      <Outlines card={card} sizes={sizes} regions={card.lamps.areas.map((a) => a.region)} zoom={zoom} />
       {found.lamps.map((l, i) => {
         const ring = l.at.radius + 3 / zoom;
         return (

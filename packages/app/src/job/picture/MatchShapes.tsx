@@ -2,7 +2,7 @@ import { Circle, Group, Line } from 'react-konva';
 import { wayOfLimit } from '../bench/cards';
 import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
-import { ofDress, ofFinish, ofMatch } from '../match/parts';
+import { ofFinish, ofLimit, ofMatch } from '../match/parts';
 import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
 import { Both, Name } from './BenchShapes';
@@ -59,11 +59,12 @@ function Shine({ zoom }: { zoom: number }) {
 }
 
 /** Where a graduated limit has its full effect, and where none. */
-function Graduation({ zoom }: { zoom: number }) {
+export function Graduation({ zoom }: { zoom: number }) {
   const recipe = useRecipe();
   const target = useView((s) => s.grading);
+  const limiting = useView((s) => s.limiting);
   const sizes = useSizes();
-  const { graduated } = ofDress(target).read(recipe).limit;
+  const { graduated } = ofLimit(limiting, target).read(recipe);
   if (!graduated) return null;
   const inFrame = wayOfLimit(
     recipe,

@@ -1,12 +1,13 @@
-import { hexOf, oklabOf, type Card, type Recipe } from '@ritaglio/core';
+import { hexOf, oklabOf, plainArea, type Card, type Recipe, type Region } from '@ritaglio/core';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { lampCard } from '../lens/LampsPart';
-import { editCard } from '../edit';
+import { backgroundCard, editCard } from '../edit';
+import { pointedThing } from '../lens/pointedThing';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
 import { cardIn, wayOf, wayOfLimit, wayOfShot } from '../bench/cards';
-import { ofDress } from '../match/parts';
+import { ofDress, ofLimit } from '../match/parts';
 import { momentNow } from '../moments';
 import { within } from '../useEdit';
 import { useView, type BenchTool } from '../viewStore';
@@ -19,7 +20,7 @@ interface Point {
 }
 
 /** Tools whose strokes are kept when they are let go. */
-const drawn: readonly BenchTool[] = ['paint', 'like', 'ours', 'theirs', 'limit', 'graduate'];
+const drawn: readonly BenchTool[] = ['paint', 'like', 'ours', 'theirs', 'limit', 'graduate', 'strew', 'stands'];
 /** Tools that act where the picture is pressed. */
 const pressed: readonly BenchTool[] = ['focus', 'peg', 'lamp', 'protect', 'hue', 'ambient', 'air', 'shine'];
 
@@ -55,6 +56,16 @@ export function useBenchPointer(open: boolean): {
     const p = wayOf(store.getState().recipe, card, sizes).on(at.x, at.y);
     return { x: round(p.x), y: round(p.y) };
   };
+
+  /** All that a drawn loop goes around, on a card's own picture. */
+  const loopOn = (card: Card, points: [number, number][]): { radius: number; points: [number, number][]; filled: true } => ({
+    radius: 1,
+    points: points.map(([x, y]): [number, number] => {
+      const p = on(card, { x, y });
+      return [p.x, p.y];
+    }),
+    filled: true,
+  });
 
   const press = async (at: Point): Promise<void> => {
     const card = cardIn(recipe, chosen);
@@ -128,7 +139,7 @@ export function useBenchPointer(open: boolean): {
       commit((r: Recipe) => ({ ...r, match: { ...r.match, references: { ...r.match.references, ...references } } }));
       set({ benchTool: 'look' });
     } else if (tool === 'limit' || tool === 'graduate') {
-      const { grading, tip } = useView.getState();
+      const { grading, limiting, tip } = useView.getState();
       const way = wayOfLimit(
         recipe,
         recipe.cards.find((c) => c.id === grading),
@@ -138,13 +149,32 @@ export function useBenchPointer(open: boolean): {
         const p = way.on(x, y);
         return [round(p.x), round(p.y)];
       });
-      const part = within(ofDress(grading), 'limit');
+      const part = ofLimit(limiting, grading);
       const [from, to] = [points[0], points[points.length - 1]];
       commit((r: Recipe) => {
         const limit = part.read(r);
         const stroke = { radius: tip, hardness: 0.4, opacity: 1, points };
         return part.write(r, tool === 'limit' ? { ...limit, painted: [...limit.painted, stroke] } : { ...limit, graduated: { from, to } });
       });
+    } else if (tool === 'strew' && drawing.length > 2) {
+      const shining = lampCard(recipe.cards);
+      if (!shining) return;
+      const area = { region: loopOn(shining, drawing), ...plainArea };
+      commit((r: Recipe) =>
+        editCard(r, shining.id, (c) => ('lamps' in c ? { ...c, lamps: { ...c.lamps, areas: [...c.lamps.areas, area].slice(-20) } } : c)),
+      );
+      set({ benchTool: 'look', lamps: true });
+    } else if (tool === 'stands') {
+      const ground = card?.kind === 'plate' || card?.kind === 'picture' ? card : backgroundCard(recipe);
+      if (ground?.kind !== 'plate' && ground?.kind !== 'picture') return;
+      const keep = (regions: Region[]): void =>
+        commit((r: Recipe) =>
+          editCard(r, ground.id, (c) => ({
+            ...c,
+            distances: { ...c.distances, standing: [...c.distances.standing, ...(regions as typeof c.distances.standing)].slice(-40) },
+          })),
+        );
+      void pointedThing(store, ground, loopOn(ground, drawing).points, sizes).then(keep, refuse);
     } else if (tool === 'paint' && card) {
       const { paintDistance, tip } = useView.getState();
       const points = drawing.map(([x, y]): [number, number] => {

@@ -1,6 +1,7 @@
 import { blurDiscAt, fNumberFor } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
 import { CameraPart } from '../lens/CameraPart';
+import { BlurLimitPart } from '../lens/BlurLimitPart';
 import { BandPart } from '../lens/BandPart';
 import { DistancesPart } from '../lens/DistancesPart';
 import { LampsPart } from '../lens/LampsPart';
@@ -80,6 +81,7 @@ export function LensControls() {
           />
         </Part>
       )}
+      <BlurLimitPart />
       <BandPart />
       <DistancesPart />
       <LikePart />

@@ -1,0 +1,39 @@
+import { Part } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { nameOf } from '../bench/cards';
+import { backgroundCard } from '../edit';
+import { useRecipe } from '../jobContext';
+import { LimitControls } from '../match/LimitControls';
+import { ofBlurLimit } from '../match/parts';
+import { useTool } from '../useTool';
+import { useView } from '../viewStore';
+
+/** Where a card has its whole blur: graduated over the picture, painted, or within a kept matte. */
+export function BlurLimitPart() {
+  const recipe = useRecipe();
+  const { grading, set } = useView();
+  const card = recipe.cards.find((c) => c.id === grading) ?? backgroundCard(recipe);
+  const tool = useTool({ compare: 'whole', picture: 'finished', limiting: 'blur', ...(card && { grading: card.id }) });
+  if (!card) return null;
+  const part = ofBlurLimit(card.id);
+  const { matte, graduated, painted } = part.read(recipe);
+  const limited = matte !== null || graduated !== null || painted.length > 0;
+  return (
+    <Part title="Where it is blurred" figure={limited ? 'in part' : 'everywhere'}>
+      <div className="flex items-center gap-1.5">
+        <span className="text-faint">the blur of</span>
+        <Picker
+          label="Card whose blur is limited"
+          value={card.id}
+          options={recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
+          onChange={(id) => set({ grading: id })}
+        />
+      </div>
+      <LimitControls part={part} tool={tool} paint="Paint where" />
+      <p className="mt-1.5 text-faint">
+        Where it is painted, or at the full end of the line, the card has all of its blur; elsewhere it is sharp, and in between it has a
+        share.
+      </p>
+    </Part>
+  );
+}

@@ -1,0 +1,53 @@
+import { everywhere, type Recipe } from '@ritaglio/core';
+import { Button, NumberControl, Tick } from '../../ui/controls';
+import { Picker } from '../../ui/Picker';
+import { useRecipe } from '../jobContext';
+import { useEdit, type PartOf } from '../useEdit';
+import type { ToolPress } from '../useTool';
+import { useView, type BenchTool } from '../viewStore';
+
+/** Where something works: within a kept matte, along a graduation, where it is painted. */
+export function LimitControls(props: { part: PartOf<Recipe['finish']['limit']>; tool: (tool: BenchTool) => ToolPress; paint?: string }) {
+  const { part, tool, paint = 'Paint' } = props;
+  const limit = useEdit(part);
+  const { tip, set } = useView();
+  const { mattes } = useRecipe();
+  const { matte, graduated, painted, outside } = limit.value;
+  return (
+    <>
+      <div className="mt-1 flex flex-wrap items-center gap-1.5">
+        <Button {...tool('graduate')}>{graduated ? 'Graduate anew' : 'Graduate'}</Button>
+        <Button {...tool('limit')}>{paint}</Button>
+        <Button
+          disabled={!matte && !graduated && painted.length === 0}
+          onClick={() => limit.commit({ ...everywhere, painted: [] } as typeof limit.value)}
+        >
+          Everywhere
+        </Button>
+      </div>
+      {mattes.length > 0 && (
+        <div className="mt-1 flex items-center gap-2">
+          <span className="text-faint">Within</span>
+          <Picker
+            label="Kept matte that limits it"
+            value={matte ?? ''}
+            options={[{ value: '', label: 'any matte' }, ...mattes.map((m) => ({ value: m.id, label: m.name }))]}
+            onChange={(id) => limit.commit({ matte: id || null })}
+          />
+        </div>
+      )}
+      <NumberControl
+        label="Tip"
+        value={tip}
+        normal={28}
+        min={1}
+        max={400}
+        step={1}
+        unit="px"
+        logarithmic
+        onCommit={(v) => set({ tip: v })}
+      />
+      <Tick className="mt-1" label="Outside instead" on={outside} onChange={(v) => limit.commit({ outside: v })} />
+    </>
+  );
+}
