@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import type { IncomingMessage, Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -54,6 +54,7 @@ export async function startSession({ workingSide = 450, ...options }: SessionOpt
     .setChromeOptions(chrome)
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
+  forgiving(driver);
   // The window's inside, whatever the browser takes for its own bars.
   const [w, h] = (await driver.executeScript('return [outerWidth - innerWidth, outerHeight - innerHeight]')) as [number, number];
   await driver
@@ -77,6 +78,24 @@ export async function startSession({ workingSide = 450, ...options }: SessionOpt
   };
 }
 
+/** What is waited for is not there yet while the page draws it anew. */
+function forgiving(driver: WebDriver): void {
+  const wait = driver.wait.bind(driver) as (condition: unknown, ...rest: unknown[]) => unknown;
+  const patient = (condition: unknown, ...rest: unknown[]): unknown => {
+    if (typeof condition !== 'function') return wait(condition, ...rest);
+    const asked = async (d: WebDriver): Promise<unknown> => {
+      try {
+        return await (condition as (d: WebDriver) => unknown)(d);
+      } catch (e) {
+        if (e instanceof error.StaleElementReferenceError) return false;
+        throw e;
+      }
+    };
+    return wait(asked, ...rest);
+  };
+  driver.wait = patient as typeof driver.wait;
+}
+
 /** Longest wait for anything the application computes; a guard against hanging, not a measure of speed. */
 const patience = 100_000;
 
@@ -88,17 +107,21 @@ export async function find(driver: WebDriver, by: By): Promise<WebElement> {
   return driver.wait(until.elementLocated(by), patience, `nothing found for ${by.toString()}`);
 }
 
-/** Clicks what is found, once more when the page has just drawn it anew. */
-async function click(driver: WebDriver, by: By): Promise<void> {
+/** Does something with what is found, once more when the page has just drawn it anew. */
+async function withFound<T>(driver: WebDriver, by: By, act: (found: WebElement) => Promise<T>): Promise<T> {
   for (let tries = 0; ; tries++) {
     try {
-      await (await find(driver, by)).click();
-      return;
+      return await act(await find(driver, by));
     } catch (e) {
       if (!(e instanceof error.StaleElementReferenceError) || tries > 5) throw e;
     }
   }
 }
+
+const click = (driver: WebDriver, by: By): Promise<void> => withFound(driver, by, (found) => found.click());
+
+/** What is written in what is found. */
+export const textOf = (driver: WebDriver, by: By): Promise<string> => withFound(driver, by, (found) => found.getText());
 
 export async function press(driver: WebDriver, name: string): Promise<void> {
   await click(driver, button(name));
@@ -213,8 +236,10 @@ export async function downloaded(session: Session, ending: string): Promise<{ na
   let name: string | undefined;
   await session.driver.wait(
     () => {
-      name = readdirSync(session.downloads).find((n) => n.endsWith(ending));
-      return name !== undefined;
+      const there = readdirSync(session.downloads);
+      name = there.find((n) => n.endsWith(ending));
+      // The browser holds the name with an empty file while it still writes beside it.
+      return name !== undefined && !there.some((n) => n.endsWith('.crdownload')) && statSync(join(session.downloads, name)).size > 0;
     },
     patience,
     `no file ${ending} came`,

@@ -13,6 +13,7 @@ import {
   press,
   settled,
   startSession,
+  textOf,
   typeNumber,
   type Kept,
   type Session,
@@ -37,8 +38,7 @@ const plateOf = (r: Recipe): Recipe['cards'][number] => r.cards.find((c) => c.ki
 const slider = (label: string): Promise<WebElement> =>
   find(session.driver, By.css(`section[aria-label=Bench] [role=slider][aria-label="${label}"]`));
 /** Figure at the head of a part of the controls. */
-const head = async (part: string): Promise<string> =>
-  (await find(session.driver, By.css(`section[aria-label="${part}"] h2 + span`))).getText();
+const head = (part: string): Promise<string> => textOf(session.driver, By.css(`section[aria-label="${part}"] h2 + span`));
 
 /** Drags something of the bench by so many screen pixels. */
 async function dragged(label: string, dx: number, dy = 0): Promise<void> {

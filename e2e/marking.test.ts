@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { button, draw, find, giveFile, keptUntil, openStep, press, settled, startSession, type Session } from './browser';
+import { button, draw, find, giveFile, keptUntil, openStep, press, settled, startSession, textOf, type Session } from './browser';
 
 const shot = join(fileURLToPath(new URL('.', import.meta.url)), '../demo/truth/cuts/yarn-doll/shot.jpg');
 const frame: [number, number] = [1200, 800];
@@ -25,8 +25,7 @@ const kind = async (driver: WebDriver, name: string): Promise<void> =>
   ).click();
 const share = async (driver: WebDriver): Promise<number> => {
   await settled(driver);
-  const row = await find(driver, By.xpath('//*[normalize-space()="Subject"]/following-sibling::*[contains(., "%")]'));
-  return Number.parseFloat(await row.getText());
+  return Number.parseFloat(await textOf(driver, By.xpath('//*[normalize-space()="Subject"]/following-sibling::*[contains(., "%")]')));
 };
 
 describe('more ways to say what is meant, on a new photo', () => {

@@ -17,8 +17,11 @@ afterAll(() => session?.close());
 
 /** A row of the table: subject, behind, gap, and whether the gap is within tolerance. */
 async function row(driver: WebDriver, name: string): Promise<{ cells: string[]; within: boolean }> {
-  const line = await find(driver, By.css(`tr[data-gap=${name}]`));
-  const cells = await Promise.all((await line.findElements(By.css('td'))).map((c) => c.getText()));
+  await find(driver, By.css(`tr[data-gap=${name}]`));
+  // In one go: between two questions the page may have been drawn anew.
+  const cells = await driver.executeScript<string[]>(
+    `return [...document.querySelectorAll('tr[data-gap=${name}] td')].map((cell) => cell.innerText);`,
+  );
   return { cells, within: cells[2].includes('within tolerance') };
 }
 

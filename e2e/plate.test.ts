@@ -9,6 +9,7 @@ import {
   press,
   settled,
   startSession,
+  textOf,
   typeNumber,
   type Kept,
   type Session,
@@ -30,9 +31,7 @@ type Plate = Kept['recipe']['subjects'][number]['plate'];
 const until = async (wanted: (plate: Plate) => boolean): Promise<Plate> =>
   (await keptUntil(session.driver, (k) => wanted(k.recipe.subjects[0].plate))).recipe.subjects[0].plate;
 const figure = async (name: string): Promise<number> =>
-  Number.parseFloat(
-    await (await find(session.driver, By.xpath(`//section[@aria-label="Plate, measured"]//dt[.="${name}"]/../dd`))).getText(),
-  );
+  Number.parseFloat(await textOf(session.driver, By.xpath(`//section[@aria-label="Plate, measured"]//dt[.="${name}"]/../dd`)));
 /** The colour shown in the middle of a stretch of the plate, as the page draws it. */
 const box: [number, number][] = [[300, 950], [420, 950], [420, 1050], [300, 1050], [300, 950]]; // prettier-ignore
 
@@ -44,7 +43,7 @@ describe('the plate', () => {
     expect(shows).toBeGreaterThan(2);
     expect(shows).toBeLessThan(60);
     expect(await (await find(driver, By.css('nav a[href$="/plate"]'))).getText()).toContain(`${shows.toFixed(0)} % seen`);
-    const place = async (): Promise<string> => (await find(driver, By.css('section[aria-label=Loupe]'))).getText();
+    const place = (): Promise<string> => textOf(driver, By.css('section[aria-label=Loupe]'));
     const first = await place();
     expect(first).toMatch(/1 of \d+, most first/);
     await press(driver, 'On to what shows less');

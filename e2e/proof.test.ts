@@ -1,7 +1,7 @@
 /** @jest-environment node */
 import { decode } from 'fast-png';
 import { By } from 'selenium-webdriver';
-import { button, downloaded, find, keptUntil, openJob, openStep, press, settled, startSession, type Session } from './browser';
+import { button, downloaded, find, keptUntil, openJob, openStep, press, settled, startSession, textOf, type Session } from './browser';
 
 let session: Session;
 beforeAll(async () => {
@@ -14,7 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-const checks = (): Promise<string> => find(session.driver, By.css('ul[aria-label="All checks"]')).then((list) => list.getText());
+const checks = (): Promise<string> => textOf(session.driver, By.css('ul[aria-label="All checks"]'));
 const row = (what: string): By => By.xpath(`//li[.//span[.=${JSON.stringify(what)}]]`);
 const openRow = async (what: string): Promise<void> => {
   await (await find(session.driver, By.xpath(`//li[.//span[.=${JSON.stringify(what)}]]/button`))).click();
@@ -34,7 +34,7 @@ test('one press walks the places, the picture and the loupe follow', async () =>
   await press(driver, 'Walk the places');
   const zoom = await find(driver, By.css('button[title="Fit (0)"]'));
   expect(await zoom.getText()).toBe('200 %');
-  const which = async (): Promise<string> => (await find(driver, By.css('section[aria-label=Loupe]'))).getText();
+  const which = (): Promise<string> => textOf(driver, By.css('section[aria-label=Loupe]'));
   const first = await which();
   await press(driver, 'Walk the places');
   await driver.wait(async () => (await which()) !== first, 5000);

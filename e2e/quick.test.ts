@@ -20,10 +20,11 @@ afterAll(() => session.close());
 /** On to the step that is proposed. */
 const on = (name: string): Promise<void> =>
   find(session.driver, By.xpath(`//aside//a[normalize-space()=${JSON.stringify(`${name} ›`)}]`)).then((a) => a.click());
-const parts = async (): Promise<string[]> => {
-  const titles = await session.driver.findElements(By.css('aside[aria-label^=Controls] section h2'));
-  return Promise.all(titles.map((t) => t.getText()));
-};
+// In one go: between two questions the page may have been drawn anew.
+const parts = (): Promise<string[]> =>
+  session.driver.executeScript<string[]>(
+    `return [...document.querySelectorAll('aside[aria-label^=Controls] section h2')].map((title) => title.textContent.trim());`,
+  );
 
 test('from a photo to an exported picture with soft ground behind in at most twelve actions, each proposed', async () => {
   const { driver } = session;

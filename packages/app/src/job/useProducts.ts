@@ -15,7 +15,7 @@ import { momentIn } from './moments';
 import { reaches, reachFor } from './reach';
 import type { Step } from './steps';
 import { useView, type PictureChoice } from './viewStore';
-import { workingSide } from './workingSide';
+import { draftScale, workingScale } from './workingSide';
 
 /** What is being worked out now. */
 export interface Progress {
@@ -41,12 +41,6 @@ export interface Products {
   cancel: () => void;
   resume: () => void;
 }
-
-/** Longest side, in pixels, of the draft; that of the sharp answer is chosen. */
-const draftSide = 450;
-
-/** Longest side, px, at which a subject is followed through a clip while it is looked at. */
-const clipSide = 720;
 
 /** So many times it is tried again. */
 const most = 2;
@@ -109,11 +103,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
       const { recipe: wanted, dragging: drafting, reach: looked, prints = false } = q.next;
       q.next = undefined;
       q.running = drafting ? 'draft' : 'sharp';
-      const longest = Math.max(wanted.frame.width, wanted.frame.height);
-      const side = workingSide() / 2 ** fallen.current;
-      // A followed subject is followed at one size: a draft would follow it once more.
-      const sides = wanted.subjects.some((s) => s.follows) ? [Math.min(side, clipSide)] : [draftSide, side];
-      const scales = [...new Set(sides.map((px) => Math.min(1, px / longest)))];
+      const scales = [...new Set([draftScale(wanted), workingScale(wanted)])].map((scale) => scale / 2 ** fallen.current);
       const request: Request = {
         recipe: wanted,
         subject: useView.getState().subject,

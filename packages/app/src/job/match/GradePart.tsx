@@ -16,6 +16,7 @@ import { useMatchTool, useTool } from '../useTool';
 import { LimitControls } from './LimitControls';
 import { WashControls } from './VignettePart';
 import { ofDress, ofWash, without } from './parts';
+import { workingScale } from '../workingSide';
 
 type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
 const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
@@ -155,8 +156,8 @@ function Limit({ target }: { target: string }) {
           return [p.x, p.y];
         }),
       }));
-      const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const stops = await renderer().stopsBehind(momentNow(recipe), card.id, strokes, scale);
+      const now = momentNow(recipe);
+      const stops = await renderer().stopsBehind(now, card.id, strokes, workingScale(now));
       if (stops === undefined) toast('Nothing stands behind this card: choose one that is nearer.');
       else grade.commit({ exposure: Math.round(100 * Math.min(4, Math.max(-4, grade.value.exposure + stops))) / 100 });
     } catch (error) {

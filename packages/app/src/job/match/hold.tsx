@@ -6,9 +6,7 @@ import { useOpenJob } from '../jobContext';
 import type { JobStore } from '../jobStore';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
-
-/** Longest side, px, at which the picture is shown while something is held. */
-const side = 900;
+import { workingScale } from '../workingSide';
 
 /** Shows the finished picture of another recipe until it is let go. */
 export async function holdWithout(store: JobStore, name: string, undone: (r: Recipe) => Recipe): Promise<void> {
@@ -16,7 +14,7 @@ export async function holdWithout(store: JobStore, name: string, undone: (r: Rec
   if (held?.name === name) return;
   set({ held: { name } });
   const recipe = undone(momentNow(store.getState().recipe));
-  const scale = Math.min(1, side / Math.max(recipe.frame.width, recipe.frame.height));
+  const scale = workingScale(recipe);
   try {
     const bitmap = await renderer().finished(recipe, scale);
     if (useView.getState().held?.name === name) set({ held: { name, bitmap, scale } });

@@ -6,12 +6,14 @@ import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { propose, proposeGaps } from './proposals';
 import type { Drawing } from './tools';
+import { workingScale } from '../workingSide';
 
 type Point = [number, number];
 
 /** Scale at which subjects and gaps are looked for, and contours followed. */
 export function lookingScale(recipe: Recipe): number {
-  return Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
+  const { width, height } = recipe.subjects[0].size;
+  return Math.min(workingScale(recipe), 900 / Math.max(width, height));
 }
 
 /** A press on the thing itself: what it may mean is proposed. @returns whether anything was */

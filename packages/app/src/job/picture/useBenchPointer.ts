@@ -13,6 +13,7 @@ import { within } from '../useEdit';
 import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
+import { workingScale } from '../workingSide';
 
 interface Point {
   x: number;
@@ -44,12 +45,12 @@ export function useBenchPointer(open: boolean): {
   /** Distance of what is seen there, m. */
   const distance = (at: Point): Promise<number> => {
     const now = momentNow(store.getState().recipe);
-    return renderer().distanceAt(now, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
+    return renderer().distanceAt(now, at.x, at.y, workingScale(now));
   };
   /** Linear light of what is seen there, or stands behind there. */
   const colour = (of: 'composite' | 'background', at: Point): Promise<[number, number, number]> => {
     const now = momentNow(store.getState().recipe);
-    return renderer().colourAt(now, of, at.x, at.y, Math.min(1, 900 / Math.max(now.frame.width, now.frame.height)));
+    return renderer().colourAt(now, of, at.x, at.y, workingScale(now));
   };
   /** A point of the frame on a card's own picture. */
   const on = (card: Card, at: Point): Point => {

@@ -9,6 +9,7 @@ import { momentNow } from '../moments';
 import { useView, type PlateTool, type Way } from '../viewStore';
 import type { Plate } from './plateTools';
 import { usePlate } from './usePlate';
+import { workingScale } from '../workingSide';
 
 /** What of the shot is invented. */
 export function HolePart() {
@@ -25,8 +26,8 @@ export function HolePart() {
     setBusy(true);
     try {
       const { recipe } = store.getState();
-      const scale = Math.min(1, 900 / Math.max(recipe.frame.width, recipe.frame.height));
-      const found = await renderer().findShadow(momentNow(recipe), scale, useView.getState().subject);
+      const now = momentNow(recipe);
+      const found = await renderer().findShadow(now, workingScale(now), useView.getState().subject);
       if (found.length === 0) toast('No shadow stands out beside the subject. Draw it with “Add” if there is one.');
       else change({ regions: [...regions, ...found.map((region) => ({ how: 'add' as const, region }))] as Plate['regions'] });
     } catch (error) {

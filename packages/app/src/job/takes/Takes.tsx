@@ -12,6 +12,7 @@ import { useChange, useOpenJob } from '../jobContext';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { keepRow, keepTake } from './takes';
+import { workingScale } from '../workingSide';
 
 function useTakes(): KeptTake[] {
   const { id } = useOpenJob();
@@ -50,9 +51,10 @@ export function Takes() {
   };
   const compare = (t: KeptTake, how: 'wipe' | 'beside'): Promise<void> =>
     during(async () => {
-      const scale = Math.min(1, 1800 / Math.max(t.recipe.frame.width, t.recipe.frame.height));
       await givePictures(t.recipe);
-      const bitmap = await renderer().finished(momentNow(t.recipe), scale);
+      const now = momentNow(t.recipe);
+      const scale = workingScale(now);
+      const bitmap = await renderer().finished(now, scale);
       set({ take: { id: t.id, name: t.name, bitmap, scale }, against: 'take', compare: how, picture: 'finished', takes: false });
     });
   const back = (t: KeptTake): void => {
