@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, Key } from 'selenium-webdriver';
-import { button, find, openJob, openStep, press, settled, startSession, type Session } from './browser';
+import { button, choose, find, openJob, openStep, press, settled, startSession, type Session } from './browser';
 
 let session: Session;
 
@@ -13,6 +13,11 @@ async function faults(): Promise<string[]> {
   const { violations } = await new AxeBuilder(session.driver).analyze();
   return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`);
 }
+
+/** Steps that are looked at in dark as well: between them they hold every kind of control. */
+const inTheDark = ['matte', 'match', 'stage', 'proof'];
+const lit = (driver: Session['driver'], how: string): Promise<unknown> =>
+  driver.executeScript('document.documentElement.dataset.lighting = arguments[0]', how);
 
 describe('what can be seen', () => {
   test('the shelf, and a library that fails once and is asked again', async () => {
@@ -42,6 +47,10 @@ describe('what can be seen', () => {
       await openStep(driver, step);
       await settled(driver);
       expect(await faults()).toEqual([]);
+      if (!inTheDark.includes(step)) return;
+      await lit(driver, 'dark');
+      expect(await faults()).toEqual([]);
+      await lit(driver, 'light');
     },
   );
 
@@ -65,7 +74,10 @@ describe('what can be seen', () => {
     await body.sendKeys('0');
     await driver.wait(async () => (await driver.findElements(button('100 %'))).length === 0, 5000);
     await body.sendKeys('?');
-    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys and working size"]'));
+    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys, working size, light"]'));
+    await choose(driver, 'Interface light or dark', 'dark');
+    await driver.wait(async () => (await driver.executeScript('return getComputedStyle(document.body).backgroundColor')) === 'rgb(38, 38, 38)', 5000); // prettier-ignore
+    await choose(driver, 'Interface light or dark', 'as the system');
     await body.sendKeys(Key.ESCAPE);
   });
 });

@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import './index.css';
+import { lightUp } from './ui/screen';
 import { Shelf } from './shelf/Shelf';
 
 function Opening() {
@@ -18,6 +19,8 @@ const router = createBrowserRouter([
 ]);
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } } });
+
+lightUp();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -146,7 +146,9 @@ test('threads that help make the same bytes', () => {
   for (const threads of ['1', '3']) {
     const one = ritaglio('lens', shot, ...lens, ...depth, ...size, '--threads', threads, '--out', at(`lens${threads}.png`), '--json');
     expect([one.code, one.err]).toEqual([0, '']);
-    expect(ritaglio('matte', shot, '--marks', marks, '--scale', '0.4', '--threads', threads, '--out', at(`matte${threads}.png`)).code).toBe(0);
+    expect(ritaglio('matte', shot, '--marks', marks, '--scale', '0.4', '--threads', threads, '--out', at(`matte${threads}.png`)).code).toBe(
+      0,
+    );
   }
   for (const name of ['lens', 'matte']) expect(readFileSync(at(`${name}3.png`))).toEqual(readFileSync(at(`${name}1.png`)));
 });

@@ -12,6 +12,8 @@ import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
 import { clipOf, rangeOf } from './moments';
 import { about, isStep, type Step } from './steps';
+import { NarrowJob } from './NarrowJob';
+import { useNarrow } from '../ui/screen';
 import { KeyingContext } from '../ui/keyed';
 import { Takes, TakesButton } from './takes/Takes';
 import { useKeying } from './tape/useKeying';
@@ -120,6 +122,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
       benchTool: step === 'stage' ? 'cards' : 'look',
     });
   }, [step]);
+  const narrow = useNarrow();
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
@@ -128,26 +131,30 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
           <Keys jobId={job.id} step={step} />
           <Takes />
           <KeepingStrip />
-          <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden">
-            <header className="border-r border-b border-rule px-4 py-3">
-              <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
-                Ritaglio
-              </Link>
-              <div className="mt-2 flex items-baseline justify-between gap-2">
-                <p className="truncate text-faint">{name}</p>
-                <TakesButton />
-              </div>
-            </header>
-            <WorkLine step={step} jobId={job.id} />
-            <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
-              <Controls step={step} />
-            </aside>
-            <PicturePane step={step} />
-            <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
-              <Evidence step={step} />
-            </aside>
-            <Bench open={withBench} />
-          </div>
+          {narrow ? (
+            <NarrowJob jobId={job.id} step={step} name={name} withBench={withBench} />
+          ) : (
+            <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden min-[1600px]:grid-cols-[340px_minmax(0,1fr)_320px]">
+              <header className="border-r border-b border-rule px-4 py-3">
+                <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
+                  Ritaglio
+                </Link>
+                <div className="mt-2 flex items-baseline justify-between gap-2">
+                  <p className="truncate text-faint">{name}</p>
+                  <TakesButton />
+                </div>
+              </header>
+              <WorkLine step={step} jobId={job.id} />
+              <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
+                <Controls step={step} />
+              </aside>
+              <PicturePane step={step} />
+              <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
+                <Evidence step={step} />
+              </aside>
+              <Bench open={withBench} />
+            </div>
+          )}
         </div>
       </KeyingContext>
     </JobContext>

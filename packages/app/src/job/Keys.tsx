@@ -5,6 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { Button } from '../ui/controls';
 import { Picker } from '../ui/Picker';
+import { chooseLighting, lighting, type Lighting } from '../ui/screen';
 import { editSubject } from './edit';
 import { useOpenJob, useProductsOfJob } from './jobContext';
 import type { JobStore } from './jobStore';
@@ -54,6 +55,7 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
   const keys = useView((s) => s.keys);
   const { resume } = useProductsOfJob();
   const [side, setSide] = useState(workingSide);
+  const [light, setLight] = useState(lighting);
 
   useHotkeys(
     'b',
@@ -96,9 +98,9 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
         <Dialog.Overlay className="fixed inset-0 z-10 bg-[#20211f80]" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-20 max-h-[94vh] w-96 -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
+          className="fixed top-1/2 left-1/2 z-20 max-h-[94vh] w-96 max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
         >
-          <Dialog.Title className="mb-3 text-base font-bold">Keys and working size</Dialog.Title>
+          <Dialog.Title className="mb-3 text-base font-bold">Keys, working size, light</Dialog.Title>
           <dl className="mb-4">
             {list.map(([key, what]) => (
               <div key={key} className="flex justify-between gap-4 border-b border-rule py-1">
@@ -120,6 +122,25 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
                 chooseWorkingSide(Number(px));
                 setSide(workingSide());
                 resume();
+              }}
+            />
+          </label>
+          <label className="mb-4 flex items-center justify-between gap-3">
+            <span>
+              Interface
+              <span className="block text-faint">Both are of neutral greys.</span>
+            </span>
+            <Picker<Lighting>
+              label="Interface light or dark"
+              value={light}
+              options={[
+                { value: 'system', label: 'as the system' },
+                { value: 'light', label: 'light' },
+                { value: 'dark', label: 'dark' },
+              ]}
+              onChange={(to) => {
+                chooseLighting(to);
+                setLight(to);
               }}
             />
           </label>

@@ -60,7 +60,10 @@ export function NextThing({ step }: { step: Step }) {
     <div className="flex items-center gap-2 border-b border-rule bg-tray px-4 py-1.5">
       <p className="grow">{next.says}</p>
       {next.to && (
-        <Link to={`/job/${id}/${next.to}`} className="shrink-0 border border-ink bg-ink px-2 py-0.5 font-semibold text-white">
+        <Link
+          to={`/job/${id}/${next.to}`}
+          className="inline-flex shrink-0 items-center border border-ink bg-ink px-2 py-0.5 font-semibold text-paper"
+        >
           {about[next.to].name} ›
         </Link>
       )}

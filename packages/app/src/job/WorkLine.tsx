@@ -20,29 +20,30 @@ interface Line {
 }
 
 /** The products in the order in which they are made: a print, a figure and a state each. */
-export function WorkLine({ step, jobId }: { step: Step; jobId: string }) {
+export function WorkLine({ step, jobId, narrow = false }: { step: Step; jobId: string; narrow?: boolean }) {
   const lines = useLines();
   const { shown, isOld } = useProductsOfJob();
   return (
-    <nav aria-label="Work line" className="col-span-2 flex border-b border-rule pl-2.5">
+    <nav aria-label="Work line" className={clsx('flex border-b border-rule', narrow ? 'shrink-0 overflow-x-auto' : 'col-span-2 pl-2.5')}>
       {steps.map((s, i) => {
         const line = lines[s];
         const Mark = { done: CircleCheck, look: CircleAlert, open: Circle }[line.state];
         const old = line.old === true || (line.print !== undefined && isOld(line.print));
         const words = old ? 'old, being worked out anew' : { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
         return (
-          <div key={s} className="flex min-w-0 flex-1 items-start">
-            {i > 0 && <span aria-hidden className="mt-[30px] h-px w-2 shrink-0 bg-ink" />}
+          <div key={s} className={clsx('flex flex-1 items-start', narrow ? 'min-w-[5.6rem]' : 'min-w-0')}>
+            {!narrow && i > 0 && <span aria-hidden className="mt-[30px] h-px w-2 shrink-0 bg-ink" />}
             <Link
               to={`/job/${jobId}/${s}`}
               aria-current={step === s ? 'step' : undefined}
+              ref={narrow && step === s ? inSight : undefined}
               title={`${about[s].name}: ${words}`}
               className={clsx(
                 'block min-w-0 flex-1 px-2 pt-2 pb-1.5',
                 step === s ? 'border-b-4 border-ink bg-tray' : 'border-b-4 border-transparent hover:bg-tray',
               )}
             >
-              <span className={clsx('block', old && 'opacity-40')}>
+              <span className={clsx('block', old && 'opacity-40', narrow && 'hidden')}>
                 <Print shown={line.print && shown[line.print]} />
               </span>
               <span className="mt-0.5 flex items-center gap-1 font-semibold">
@@ -123,6 +124,9 @@ function useLines(): Record<Step, Line> {
     },
   };
 }
+
+/** The open step is in sight when the strip is wider than the screen. */
+const inSight = (link: HTMLElement | null): void => link?.scrollIntoView({ inline: 'center', block: 'nearest' });
 
 /** A small print with a cut corner; hatched while there is nothing. */
 function Print({ shown }: { shown?: Shown }) {

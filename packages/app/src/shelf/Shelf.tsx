@@ -72,7 +72,7 @@ export function Shelf() {
   return (
     <main>
       <div {...drop.getRootProps({ tabIndex: undefined })} className="min-h-full">
-        <header className="flex items-end justify-between border-b border-rule px-8 pt-7 pb-5">
+        <header className="flex flex-wrap items-end justify-between gap-2 border-b border-rule px-8 pt-7 pb-5 max-[900px]:px-4 max-[900px]:pt-4">
           <div>
             <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
             <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
@@ -84,7 +84,10 @@ export function Shelf() {
         </header>
         <section
           aria-label="Begin"
-          className={clsx('mx-8 mt-6 border border-dashed border-faint px-6 py-5', drop.isDragActive ? 'bg-white' : 'bg-paper')}
+          className={clsx(
+            'mx-8 mt-6 border border-dashed border-faint px-6 py-5 max-[900px]:mx-4 max-[900px]:mt-4 max-[900px]:px-4',
+            drop.isDragActive ? 'bg-sheet' : 'bg-paper',
+          )}
         >
           <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
           <div className="flex flex-wrap items-center gap-3">
@@ -103,12 +106,12 @@ export function Shelf() {
             </Button>
             <Button onClick={() => setLibrary(true)}>Picture library</Button>
           </div>
-          <ul className="mt-4 grid grid-cols-3 gap-3" aria-label="Common jobs">
+          <ul className="mt-4 grid grid-cols-3 gap-3 max-[700px]:grid-cols-1" aria-label="Common jobs">
             {quickJobs.map((quick) => (
               <li key={quick}>
                 <button
                   type="button"
-                  className="h-full w-full border border-ink bg-card px-3 py-2 text-left hover:bg-white"
+                  className="h-full w-full border border-ink bg-card px-3 py-2 text-left hover:bg-sheet"
                   onClick={() => {
                     wanted.current = quick;
                     drop.open();
@@ -126,7 +129,7 @@ export function Shelf() {
             </p>
           )}
         </section>
-        <section aria-label="Jobs" className="px-8 pt-7">
+        <section aria-label="Jobs" className="px-8 pt-7 max-[900px]:px-4">
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-6 gap-y-7 pb-6">
             {jobs?.map((job) => (
               <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />

@@ -20,7 +20,7 @@ export function Menu<T extends string>(props: {
           {props.options.map((o) => (
             <DropdownMenu.Item
               key={o.value}
-              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-white"
+              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-paper"
               onSelect={() => props.onChoose(o.value)}
             >
               {o.label}

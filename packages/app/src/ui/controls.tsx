@@ -10,7 +10,7 @@ export function Button({ className, strong, ...rest }: ComponentProps<'button'> 
       type="button"
       className={clsx(
         'inline-flex items-center gap-1.5 border border-ink px-2.5 py-0.5 font-semibold disabled:border-rule disabled:text-faint',
-        strong ? 'bg-ink text-white disabled:bg-rule' : 'bg-paper hover:bg-white',
+        strong ? 'bg-ink text-paper disabled:bg-rule' : 'bg-paper hover:bg-sheet',
         className,
       )}
       {...rest}
@@ -94,8 +94,8 @@ export function Choice<T extends string>(props: {
             'py-0.5 font-semibold disabled:opacity-50',
             !mid && (props.options.length > 3 ? 'px-1' : 'px-2'),
             mid
-              ? 'px-1.5 text-white data-[state=checked]:bg-paper data-[state=checked]:text-ink'
-              : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-white',
+              ? 'px-1.5 text-white data-[state=checked]:bg-lit data-[state=checked]:text-on-lit'
+              : 'border border-ink bg-paper data-[state=checked]:bg-ink data-[state=checked]:text-paper',
           )}
         >
           {o.label}
@@ -221,8 +221,16 @@ function KeyTick({ label, of, keying }: { label: string; of: string; keying: Key
       onClick={() => keying.toggle(of)}
     >
       <svg width={9} height={12} aria-hidden className="block">
-        <rect x={1} y={1} width={7} height={7} fill={state === 'point' ? '#20211f' : 'none'} stroke="#20211f" strokeWidth={1.4} />
-        {state !== 'none' && <line x1={4.5} x2={4.5} y1={8} y2={12} stroke="#20211f" strokeWidth={1.4} />}
+        <rect
+          x={1}
+          y={1}
+          width={7}
+          height={7}
+          fill={state === 'point' ? 'var(--color-ink)' : 'none'}
+          stroke="var(--color-ink)"
+          strokeWidth={1.4}
+        />
+        {state !== 'none' && <line x1={4.5} x2={4.5} y1={8} y2={12} stroke="var(--color-ink)" strokeWidth={1.4} />}
       </svg>
     </button>
   );

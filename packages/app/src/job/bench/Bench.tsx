@@ -155,13 +155,19 @@ export function Bench({ open }: { open: boolean }) {
         </button>
       </div>
       <svg ref={drawing} viewBox={`0 0 1280 ${height}`} className="block w-full" preserveAspectRatio="xMidYMid meet">
-        <polygon points={`${left},${rail} ${curve.join(' ')} ${right},${rail}`} fill="#c4c3be" />
-        <rect x={across(zoneNear)} y={20} width={Math.max(1, across(zoneFar) - across(zoneNear))} height={rail - 20} fill="#f3f2ee" />
-        <polyline points={curve.join(' ')} fill="none" stroke="#20211f" strokeWidth={1.4} />
-        <line x1={40} y1={rail} x2={right + 10} y2={rail} stroke="#20211f" strokeWidth={2} />
+        <polygon points={`${left},${rail} ${curve.join(' ')} ${right},${rail}`} fill="var(--color-zone)" />
+        <rect
+          x={across(zoneNear)}
+          y={20}
+          width={Math.max(1, across(zoneFar) - across(zoneNear))}
+          height={rail - 20}
+          fill="var(--color-paper)"
+        />
+        <polyline points={curve.join(' ')} fill="none" stroke="var(--color-ink)" strokeWidth={1.4} />
+        <line x1={40} y1={rail} x2={right + 10} y2={rail} stroke="var(--color-ink)" strokeWidth={2} />
         {marks.map((m) => (
-          <g key={m} className="font-mono text-[11px]" fill="#20211f">
-            <line x1={across(m)} y1={rail} x2={across(m)} y2={rail + 7} stroke="#20211f" />
+          <g key={m} className="font-mono text-[11px]" fill="var(--color-ink)">
+            <line x1={across(m)} y1={rail} x2={across(m)} y2={rail + 7} stroke="var(--color-ink)" />
             <text x={across(m)} y={rail + 20} textAnchor="middle">
               {m} m
             </text>
@@ -194,8 +200,8 @@ export function Bench({ open }: { open: boolean }) {
         ))}
         <g {...handle(onRail('Focus', lens.focus, (d) => (r) => ({ ...r, lens: { ...r.lens, focus: d } })))}>
           <rect x={across(lens.focus) - 8} y={4} width={16} height={28} fill="transparent" />
-          <line x1={across(lens.focus)} y1={16} x2={across(lens.focus)} y2={rail + 4} stroke="#d6461f" strokeWidth={2} />
-          <path d={`M${across(lens.focus) - 6} 4h12v9l-6 6l-6 -6z`} fill="#d6461f" />
+          <line x1={across(lens.focus)} y1={16} x2={across(lens.focus)} y2={rail + 4} stroke="var(--color-needle)" strokeWidth={2} />
+          <path d={`M${across(lens.focus) - 6} 4h12v9l-6 6l-6 -6z`} fill="var(--color-needle)" />
         </g>
       </svg>
     </section>
@@ -244,9 +250,9 @@ function Spread({ card }: { card: Card }) {
   const [from, to] = [across(Math.min(...all, card.distance)), across(Math.max(...all, card.distance))];
   return (
     <g>
-      <line x1={from} y1={rail - 3} x2={to} y2={rail - 3} stroke="#20211f" strokeWidth={3} strokeDasharray="2 3" />
+      <line x1={from} y1={rail - 3} x2={to} y2={rail - 3} stroke="var(--color-ink)" strokeWidth={3} strokeDasharray="2 3" />
       {pegs.map((p, i) => (
-        <path key={i} d={`M${across(p.distance)} ${rail - 1}l-3 -8h6z`} fill="#20211f" />
+        <path key={i} d={`M${across(p.distance)} ${rail - 1}l-3 -8h6z`} fill="var(--color-ink)" />
       ))}
     </g>
   );
@@ -256,8 +262,8 @@ function Spread({ card }: { card: Card }) {
 function Measured({ disc, at }: { disc: number; at: number }) {
   return (
     <g>
-      <line x1={left - 8} y1={at} x2={right} y2={at} stroke="#20211f" strokeWidth={1} strokeDasharray="1 5" />
-      <text x={left + 4} y={at - 4} className="font-mono text-[11px]" fill="#20211f">
+      <line x1={left - 8} y1={at} x2={right} y2={at} stroke="var(--color-ink)" strokeWidth={1} strokeDasharray="1 5" />
+      <text x={left + 4} y={at - 4} className="font-mono text-[11px]" fill="var(--color-ink)">
         measured {disc.toFixed(0)} px
       </text>
     </g>
@@ -273,15 +279,15 @@ function StandingCard(props: { x: number; name: string; figure: string; lane: nu
       <rect x={x - 12} y={rail - 66} width={100} height={66} fill="transparent" />
       <polygon
         points={`${x - 10},${rail} ${x - 10},${rail - 56} ${x + 12},${rail - 66} ${x + 12},${rail - 4}`}
-        fill={chosen ? '#f3f2ee' : '#e4e3df'}
-        stroke="#20211f"
+        fill={chosen ? 'var(--color-paper)' : 'var(--color-card)'}
+        stroke="var(--color-ink)"
         strokeWidth={chosen ? 2.4 : 1.3}
       />
-      <line x1={x - 10} y1={rail - 12} x2={x + 12} y2={rail - 20} stroke="#b5b4ae" />
-      <text x={x + 19} y={rail - 50 + down} className="bench-label text-[12px] font-semibold" fill="#20211f">
+      <line x1={x - 10} y1={rail - 12} x2={x + 12} y2={rail - 20} stroke="var(--color-rule)" />
+      <text x={x + 19} y={rail - 50 + down} className="bench-label text-[12px] font-semibold" fill="var(--color-ink)">
         {name}
       </text>
-      <text x={x + 19} y={rail - 36 + down} className="bench-label font-mono text-[11px]" fill="#20211f">
+      <text x={x + 19} y={rail - 36 + down} className="bench-label font-mono text-[11px]" fill="var(--color-ink)">
         {figure}
       </text>
     </>
@@ -294,9 +300,9 @@ function Camera({ fNumber, aperture }: { fNumber: number; aperture: Aperture }) 
   const outline = apertureOutline(aperture, 48).map(([x, y]) => `${(38 + radius * x).toFixed(1)},${(rail - 26 - radius * y).toFixed(1)}`);
   return (
     <g className="cursor-ns-resize">
-      <rect x={18} y={rail - 40} width={40} height={28} fill="#20211f" />
-      <rect x={58} y={rail - 34} width={13} height={16} fill="#20211f" />
-      <polygon points={outline.join(' ')} fill="#f3f2ee" />
+      <rect x={18} y={rail - 40} width={40} height={28} fill="var(--color-ink)" />
+      <rect x={58} y={rail - 34} width={13} height={16} fill="var(--color-ink)" />
+      <polygon points={outline.join(' ')} fill="var(--color-paper)" />
     </g>
   );
 }

@@ -39,19 +39,25 @@ export function Profile() {
           aria-label={`Opacity from ${data[0].opacity.toFixed(2)} inside to ${data[data.length - 1].opacity.toFixed(2)} outside`}
         >
           <LineChart width={224} height={112} data={data} margin={{ top: 6, right: 6, bottom: 0, left: 0 }}>
-            <CartesianGrid stroke="#d8d7d2" vertical={false} />
+            <CartesianGrid stroke="var(--color-tray)" vertical={false} />
             <XAxis
               dataKey="t"
               type="number"
               domain={[-reach, reach]}
               ticks={[-10, 0, 10]}
-              tick={{ fontSize: 10, fill: '#20211f' }}
-              stroke="#b5b4ae"
+              tick={{ fontSize: 10, fill: 'var(--color-ink)' }}
+              stroke="var(--color-rule)"
               height={16}
             />
-            <YAxis domain={[0, 1]} ticks={[0, 0.5, 1]} width={26} tick={{ fontSize: 10, fill: '#20211f' }} stroke="#b5b4ae" />
-            <Line dataKey="light" stroke="#5d5e5a" strokeDasharray="3 3" dot={false} isAnimationActive={false} />
-            <Line dataKey="opacity" stroke="#20211f" strokeWidth={2} dot={false} isAnimationActive={false} />
+            <YAxis
+              domain={[0, 1]}
+              ticks={[0, 0.5, 1]}
+              width={26}
+              tick={{ fontSize: 10, fill: 'var(--color-ink)' }}
+              stroke="var(--color-rule)"
+            />
+            <Line dataKey="light" stroke="var(--color-faint)" strokeDasharray="3 3" dot={false} isAnimationActive={false} />
+            <Line dataKey="opacity" stroke="var(--color-ink)" strokeWidth={2} dot={false} isAnimationActive={false} />
           </LineChart>
         </div>
       ) : (

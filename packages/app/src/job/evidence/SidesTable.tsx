@@ -62,7 +62,7 @@ export function SidesTable() {
                             disabled={why !== undefined}
                             className={clsx(
                               'w-[18px] border text-center leading-4 font-bold disabled:border-rule disabled:text-rule',
-                              on ? 'border-ink bg-ink text-white' : 'border-ink bg-paper hover:bg-white',
+                              on ? 'border-ink bg-ink text-paper' : 'border-ink bg-paper hover:bg-sheet',
                             )}
                             onClick={() => commit((r) => toggled(r, g.name, sides))}
                           >
@@ -138,9 +138,9 @@ function Directions() {
             role="img"
             aria-label={`Light on the ${side}: ${light ? `${light.angle.toFixed(0)}°` : 'not known'}`}
           >
-            <circle r={20} fill="none" stroke="#b5b4ae" />
-            <circle r={3} fill="#20211f" />
-            {light && <path d={arrow(light.angle)} fill="none" stroke="#20211f" strokeWidth={1.6} />}
+            <circle r={20} fill="none" stroke="var(--color-rule)" />
+            <circle r={3} fill="var(--color-ink)" />
+            {light && <path d={arrow(light.angle)} fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />}
           </svg>
           <figcaption className="text-[11px] leading-3.5 text-faint">
             light, {side}

@@ -58,8 +58,8 @@ function LampsOf({ card }: { card: LampCard }) {
         <figure className="mt-1" aria-label="Bright spots by size">
           <BarChart width={240} height={58} data={classes} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
             <XAxis dataKey="size" tick={{ fontSize: 10, fontFamily: 'Spline Sans Mono' }} height={18} tickLine={false} interval={0} />
-            <ReferenceArea x1={nearestEdge(lamps.least)} x2={nearestEdge(lamps.size)} fill="#f3f2ee" fillOpacity={1} />
-            <Bar dataKey="n" fill="#20211f" isAnimationActive={false} />
+            <ReferenceArea x1={nearestEdge(lamps.least)} x2={nearestEdge(lamps.size)} fill="var(--color-paper)" fillOpacity={1} />
+            <Bar dataKey="n" fill="var(--color-ink)" isAnimationActive={false} />
           </BarChart>
           <figcaption className="text-faint">Bright spots by diameter, px; the light part counts.</figcaption>
         </figure>

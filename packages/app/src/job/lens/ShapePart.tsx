@@ -59,16 +59,16 @@ function Opening({ aperture }: { aperture: Aperture }) {
   return (
     <svg width={24} height={24} viewBox="0 0 24 24" aria-hidden>
       {aperture.shape === 'soft' ? (
-        [10, 8, 6, 4, 2].map((r) => <circle key={r} cx={12} cy={12} r={r} fill="#20211f" opacity={0.24} />)
+        [10, 8, 6, 4, 2].map((r) => <circle key={r} cx={12} cy={12} r={r} fill="var(--color-ink)" opacity={0.24} />)
       ) : (
         <>
           <polygon
             points={points.join(' ')}
-            fill={aperture.rim > 0 ? '#e4e3df' : '#20211f'}
-            stroke="#20211f"
+            fill={aperture.rim > 0 ? 'var(--color-card)' : 'var(--color-ink)'}
+            stroke="var(--color-ink)"
             strokeWidth={aperture.rim > 0 ? 3 : 0}
           />
-          {cut && <circle cx={23} cy={3} r={8} fill="#f3f2ee" />}
+          {cut && <circle cx={23} cy={3} r={8} fill="var(--color-paper)" />}
         </>
       )}
     </svg>

@@ -107,9 +107,9 @@ export function CurvesPart() {
         onPointerUp={up}
         onPointerCancel={up}
       >
-        <path d={histogramPath(scopes, channels.indexOf(channel))} fill="#d8d7d2" />
-        <path d={`M0 ${size.height}L${size.width} 0`} stroke="#b5b4ae" strokeDasharray="2 4" />
-        <path d={path} fill="none" stroke="#20211f" strokeWidth={1.6} />
+        <path d={histogramPath(scopes, channels.indexOf(channel))} fill="var(--color-tray)" />
+        <path d={`M0 ${size.height}L${size.width} 0`} stroke="var(--color-rule)" strokeDasharray="2 4" />
+        <path d={path} fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />
         {points.map(([x, y], i) => (
           <rect
             key={i}
@@ -117,8 +117,8 @@ export function CurvesPart() {
             y={(1 - y) * size.height - 4}
             width={8}
             height={8}
-            fill="#f3f2ee"
-            stroke="#20211f"
+            fill="var(--color-paper)"
+            stroke="var(--color-ink)"
             tabIndex={0}
             role="slider"
             aria-label={`Point ${i + 1} of the curve`}

@@ -40,7 +40,7 @@ export function Without({ name, undone, disabled }: { name: string; undone: (r: 
       disabled={disabled}
       className={clsx(
         'border px-1.5 text-[11px] font-semibold',
-        held ? 'border-ink bg-ink text-white' : 'border-ink bg-paper',
+        held ? 'border-ink bg-ink text-paper' : 'border-ink bg-paper',
         'disabled:opacity-40',
       )}
       onPointerDown={hold}

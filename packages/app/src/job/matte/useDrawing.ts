@@ -23,6 +23,8 @@ export function useDrawing(
   down: (at: Point, e: PointerEvent, zoom: number) => void;
   move: (at: Point, e: PointerEvent, zoom: number) => void;
   up: () => void;
+  /** Drops what is being drawn, but not corners that were set. */
+  drop: () => void;
 } {
   const { commit } = useChange();
   const { store } = useOpenJob();
@@ -120,7 +122,11 @@ export function useDrawing(
     return () => removeEventListener('keydown', key);
   });
 
-  return { drawing, down, move, up };
+  const drop = (): void => {
+    if (drawing && !drawing.corners) setDrawing(undefined);
+  };
+
+  return { drawing, down, move, up, drop };
 }
 
 /** To a tenth of a pixel, with the pen's pressure if there is a pen. */

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { Button, Choice } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
@@ -16,7 +17,7 @@ const pictures: { value: PictureChoice; label: string }[] = [
 ];
 
 /** The picture on its neutral grey, with the bar that says what is shown and the slip that says what is computed. */
-export function PicturePane({ step }: { step: Step }) {
+export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boolean }) {
   const { settled } = useProductsOfJob();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -28,21 +29,26 @@ export function PicturePane({ step }: { step: Step }) {
     return () => observer.disconnect();
   }, []);
   return (
-    <main className="flex min-w-0 flex-col bg-mid" data-settled={settled}>
+    <main className={clsx('flex min-w-0 flex-col bg-mid', narrow && 'min-h-0 grow')} data-settled={settled}>
       <div ref={box} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
       </div>
       <Slip />
       <Tape />
-      <ViewBar step={step} />
+      <ViewBar step={step} narrow={narrow} />
     </main>
   );
 }
 
-function ViewBar({ step }: { step: Step }) {
+function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
   const { picture, compare, removed, look, fitZoom, set } = useView();
   return (
-    <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1 bg-mid-dark px-3 py-1.5 text-white">
+    <div
+      className={clsx(
+        'flex items-center gap-x-2.5 gap-y-1 bg-mid-dark px-3 py-1.5 text-white',
+        narrow ? 'shrink-0 overflow-x-auto whitespace-nowrap [&>*]:shrink-0 [&_[role=radiogroup]]:flex-nowrap' : 'flex-wrap',
+      )}
+    >
       <Choice
         tone="mid"
         label="Product shown"

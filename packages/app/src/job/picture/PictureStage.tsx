@@ -11,6 +11,7 @@ import { about, type Step } from '../steps';
 import { isOnFrame } from '../moments';
 import { useView, type Look, type PictureChoice } from '../viewStore';
 import { BenchShapes } from './BenchShapes';
+import { FingerLoupe } from './FingerLoupe';
 import { GarbageShapes } from './GarbageShapes';
 import { MatchShapes } from './MatchShapes';
 import { MarkShapes, PickedOut, type MarkHold } from './MarkShapes';
@@ -41,6 +42,10 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const view = useView();
   const [pointer, setPointer] = useState<{ x: number; y: number }>();
   const [panning, setPanning] = useState<{ x: number; y: number; look: Look }>();
+  const fingers = useRef(new Map<number, { x: number; y: number }>());
+  const [pinch, setPinch] = useState<{ x: number; y: number; apart: number; look: Look }>();
+  const [finger, setFinger] = useState(false);
+  const pen = useRef(false);
   const space = useHeldSpace();
 
   const beside = view.compare === 'beside';
@@ -71,8 +76,27 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     e.target.getStage()?.getPointerPosition() ?? { x: 0, y: 0 };
 
   const down = (e: Konva.KonvaEventObject<PointerEvent>): void => {
-    if (e.target.name() === 'handle') return;
     const p = at(e);
+    const { pointerType, pointerId } = e.evt;
+    setFinger(pointerType === 'touch');
+    if (pointerType === 'pen') pen.current = true;
+    if (pointerType === 'touch') {
+      fingers.current.set(pointerId, p);
+      if (fingers.current.size > 1) {
+        // A second finger moves and zooms; what the first had begun is dropped.
+        draw.drop();
+        bench.drop();
+        setPanning(undefined);
+        setPinch({ ...between([...fingers.current.values()]), look });
+        return;
+      }
+      // Where a pen draws, fingers move the picture.
+      if (pen.current) {
+        setPanning({ ...p, look });
+        return;
+      }
+    }
+    if (e.target.name() === 'handle') return;
     if (!space && e.evt.button === 0 && bench.active) {
       (e.evt.target as Element).setPointerCapture?.(e.evt.pointerId);
       bench.down(under(p));
@@ -90,14 +114,27 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const move = (e: Konva.KonvaEventObject<PointerEvent>): void => {
     const p = at(e);
     setPointer(p);
-    if (panning) {
+    if (e.evt.pointerType === 'touch' && fingers.current.has(e.evt.pointerId)) fingers.current.set(e.evt.pointerId, p);
+    if (pinch && fingers.current.size > 1) {
+      const now = between([...fingers.current.values()]);
+      const zoom = Math.min(16, Math.max(fit / 2, (pinch.look.zoom * now.apart) / Math.max(1, pinch.apart)));
+      // The place between both fingers stays between them.
+      const [mx, my] = [width / 2, height / 2];
+      const held = { x: (pinch.x - mx) / pinch.look.zoom + pinch.look.x, y: (pinch.y - my) / pinch.look.zoom + pinch.look.y };
+      set({ look: { zoom, x: held.x - (now.x - mx) / zoom, y: held.y - (now.y - my) / zoom } });
+    } else if (panning) {
       const { zoom, x, y } = panning.look;
       set({ look: { zoom, x: x - (p.x - panning.x) / zoom, y: y - (p.y - panning.y) / zoom } });
     } else if (bench.active) bench.move(under(p), look.zoom);
     else draw.move(under(p), e.evt, look.zoom);
   };
 
-  const up = (): void => {
+  const up = (e: Konva.KonvaEventObject<PointerEvent>): void => {
+    fingers.current.delete(e.evt.pointerId);
+    if (pinch) {
+      if (fingers.current.size === 0) setPinch(undefined);
+      return;
+    }
     setPanning(undefined);
     bench.up();
     draw.up();
@@ -140,7 +177,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
 
   return (
     <div
-      style={{ cursor }}
+      style={{ cursor, touchAction: 'none' }}
       data-testid="picture"
       data-anchors={drawing?.anchors?.length}
       aria-label={`${words[shown]}, ${about[step].name}`}
@@ -208,7 +245,21 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
               {onPlate && <PlateShapes zoom={look.zoom} />}
               {drawing && <DrawingShape drawing={drawing} zoom={look.zoom} step={step} />}
             </Group>
-            {marking && pointer && !space && !panning && <TipShape {...pointer} zoom={look.zoom} step={step} />}
+            {marking && pointer && !space && !panning && !pinch && <TipShape {...pointer} zoom={look.zoom} step={step} />}
+          </Layer>
+        )}
+        {finger && drawing && pointer && !pinch && (
+          <Layer listening={false}>
+            <FingerLoupe
+              {...pointer}
+              width={width}
+              inside={
+                <Group {...inFrame}>
+                  <ProductImage picture={shown} plain={plain} zoom={look.zoom} step={step} />
+                  <DrawingShape drawing={drawing} zoom={look.zoom} step={step} />
+                </Group>
+              }
+            />
           </Layer>
         )}
         {onBench && !view.before && (
@@ -237,6 +288,12 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       </Stage>
     </div>
   );
+}
+
+/** The middle between fingers, and how far apart the first two are. */
+function between(places: { x: number; y: number }[]): { x: number; y: number; apart: number } {
+  const [a, b] = places;
+  return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, apart: Math.hypot(a.x - b.x, a.y - b.y) };
 }
 
 function WipeHandle({

@@ -32,6 +32,8 @@ export function useBenchPointer(open: boolean): {
   down: (at: Point) => void;
   move: (at: Point, zoom: number) => void;
   up: () => void;
+  /** Drops what is being drawn. */
+  drop: () => void;
 } {
   const recipe = useRecipe();
   const { store } = useOpenJob();
@@ -189,5 +191,5 @@ export function useBenchPointer(open: boolean): {
     }
   };
 
-  return { active, ...(drawing && { drawing }), down, move, up };
+  return { active, ...(drawing && { drawing }), down, move, up, drop: () => setDrawing(undefined) };
 }

@@ -35,7 +35,7 @@ export function CardList() {
             <button
               type="button"
               aria-pressed={chosen === c.id}
-              className={clsx('min-w-0 flex-1 truncate px-1 text-left', chosen === c.id && 'bg-ink text-white')}
+              className={clsx('min-w-0 flex-1 truncate px-1 text-left', chosen === c.id && 'bg-ink text-paper')}
               onClick={() => set({ card: c.id, benchTool: 'cards' })}
             >
               {nameOf(c)}

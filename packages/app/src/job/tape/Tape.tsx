@@ -100,7 +100,7 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
             type="button"
             aria-label={playing ? 'Pause' : 'Play'}
             title={`${playing ? 'Pause' : 'Play'} (P)`}
-            className="border border-ink p-1 hover:bg-white"
+            className="border border-ink p-1 hover:bg-sheet"
             onClick={() => set({ playing: !playing })}
           >
             {playing ? <Pause size={13} /> : <Play size={13} />}
@@ -154,12 +154,12 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
               <Curve key={key.of} curve={key} size={size} strong={key.of === inHand} />
             ))}
             {marked.map((f) => (
-              <circle key={f} cx={xOf(f, size)} cy={top} r={3.5} fill="#ffffff" stroke="#20211f" strokeWidth={1.5}>
+              <circle key={f} cx={xOf(f, size)} cy={top} r={3.5} fill="#ffffff" stroke="var(--color-ink)" strokeWidth={1.5}>
                 <title>{`Marks on frame ${f + 1}`}</title>
               </circle>
             ))}
             <Range size={size} first={time.first} last={time.last} />
-            <line x1={xOf(now, size)} x2={xOf(now, size)} y1={0} y2={height} stroke="#20211f" strokeWidth={2} />
+            <line x1={xOf(now, size)} x2={xOf(now, size)} y1={0} y2={height} stroke="var(--color-ink)" strokeWidth={2} />
           </svg>
         )}
       </div>
@@ -180,13 +180,15 @@ function Numbers({ size, rate }: { size: TapeSize; rate: { frames: number; secon
   return (
     <>
       {seconds.length < 400 &&
-        seconds.map((f) => <line key={f} x1={xOf(f - 0.5, size)} x2={xOf(f - 0.5, size)} y1={top - 4} y2={bottom} stroke="#d8d7d2" />)}
+        seconds.map((f) => (
+          <line key={f} x1={xOf(f - 0.5, size)} x2={xOf(f - 0.5, size)} y1={top - 4} y2={bottom} stroke="var(--color-tray)" />
+        ))}
       {ticks.map((f) => (
-        <text key={f} x={xOf(f, size)} y={11} textAnchor="middle" fontSize={10} fontFamily="Spline Sans Mono" fill="#5d5e5a">
+        <text key={f} x={xOf(f, size)} y={11} textAnchor="middle" fontSize={10} fontFamily="Spline Sans Mono" fill="var(--color-faint)">
           {f + 1}
         </text>
       ))}
-      <line x1={xOf(-0.5, size)} x2={xOf(size.length - 0.5, size)} y1={bottom} y2={bottom} stroke="#b5b4ae" />
+      <line x1={xOf(-0.5, size)} x2={xOf(size.length - 0.5, size)} y1={bottom} y2={bottom} stroke="var(--color-rule)" />
     </>
   );
 }
@@ -196,7 +198,7 @@ function Certainty({ certainty, offset, speed, size }: { certainty: number[]; of
   const points = certainty.map((c, i) => `${xOf(i / speed + offset, size).toFixed(1)},${(Number.isNaN(c) ? bottom : yOf(c)).toFixed(1)}`);
   const [from, to] = [xOf(offset, size), xOf((certainty.length - 1) / speed + offset, size)];
   return (
-    <polygon points={`${from},${bottom} ${points.join(' ')} ${to},${bottom}`} fill="#d8d7d2" stroke="#b5b4ae">
+    <polygon points={`${from},${bottom} ${points.join(' ')} ${to},${bottom}`} fill="var(--color-tray)" stroke="var(--color-rule)">
       <title>How far neighbouring frames agree about the subject; high is good, but no promise.</title>
     </polygon>
   );
@@ -212,7 +214,7 @@ function Sound({ recipe, size, rate }: { recipe: Recipe; size: TapeSize; rate: {
     const peak = peakAt(sound.peaks, ((frame - sound.offset) * rate.seconds) / rate.frames);
     return peak > 0 ? `M${x} ${bottom - 7 * peak}V${bottom + 3 * peak}` : '';
   });
-  return <path d={d.join('')} stroke="#5d5e5a" strokeWidth={1} />;
+  return <path d={d.join('')} stroke="var(--color-faint)" strokeWidth={1} />;
 }
 
 function Curve({ curve, size, strong }: { curve: Keyed; size: TapeSize; strong: boolean }) {
@@ -220,7 +222,7 @@ function Curve({ curve, size, strong }: { curve: Keyed; size: TapeSize; strong: 
   const d = points.map(([f, h], i) => `${i ? 'L' : 'M'}${xOf(f, size).toFixed(1)} ${yOf(h).toFixed(1)}`).join('');
   return (
     <g>
-      <path d={d} fill="none" stroke={curve.of === 'lens.focus' ? '#b23410' : '#20211f'} strokeWidth={strong ? 2 : 1} />
+      <path d={d} fill="none" stroke={curve.of === 'lens.focus' ? '#b23410' : 'var(--color-ink)'} strokeWidth={strong ? 2 : 1} />
       {curve.points.map((p) => (
         <rect
           key={p.frame}
@@ -228,8 +230,8 @@ function Curve({ curve, size, strong }: { curve: Keyed; size: TapeSize; strong: 
           y={yOf(heightAt(p.frame)) - 3.5}
           width={7}
           height={7}
-          fill="#f3f2ee"
-          stroke="#20211f"
+          fill="var(--color-paper)"
+          stroke="var(--color-ink)"
         >
           <title>{`${curve.of}: ${typeof p.value === 'number' ? Number(p.value.toFixed(3)) : p.value} at frame ${p.frame + 1}`}</title>
         </rect>
@@ -243,12 +245,12 @@ function Range({ size, first, last }: { size: TapeSize; first: number; last: num
   const [a, b] = [xOf(first - 0.5, size), xOf(last + 0.5, size)];
   return (
     <g>
-      <rect x={0} y={0} width={Math.max(0, a)} height={height} fill="#b5b4ae" opacity={0.45} />
-      <rect x={b} y={0} width={Math.max(0, size.width - b)} height={height} fill="#b5b4ae" opacity={0.45} />
-      <polygon points={`${a},0 ${a + 9},0 ${a},12`} fill="#20211f">
+      <rect x={0} y={0} width={Math.max(0, a)} height={height} fill="var(--color-rule)" opacity={0.45} />
+      <rect x={b} y={0} width={Math.max(0, size.width - b)} height={height} fill="var(--color-rule)" opacity={0.45} />
+      <polygon points={`${a},0 ${a + 9},0 ${a},12`} fill="var(--color-ink)">
         <title>{`First frame: ${first + 1}`}</title>
       </polygon>
-      <polygon points={`${b},0 ${b - 9},0 ${b},12`} fill="#20211f">
+      <polygon points={`${b},0 ${b - 9},0 ${b},12`} fill="var(--color-ink)">
         <title>{`Last frame: ${last + 1}`}</title>
       </polygon>
     </g>
