@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, type WebDriver } from 'selenium-webdriver';
-import { button, downloaded, find, keptUntil, press, settled, startSession, textOf, type Session } from './browser';
+import { button, downloaded, find, keptUntil, settled, startSession, textOf, type Session } from './browser';
 
 /** Narrow screens, by touch alone. */
 const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
@@ -16,9 +16,12 @@ const touch = (type: string, ...points: Point[]): Promise<void> =>
 async function tap(by: By): Promise<void> {
   const { driver } = session;
   const element = await find(driver, by);
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center", inline: "center" })', element);
-  const { x, y, width, height } = await element.getRect();
-  const at: Point = [x + width / 2, y + height / 2];
+  const at = await driver.executeScript<Point>(
+    `arguments[0].scrollIntoView({ block: 'nearest', inline: 'center' });
+     const box = arguments[0].getBoundingClientRect();
+     return [box.x + box.width / 2, box.y + box.height / 2];`,
+    element,
+  );
   await touch('touchStart', at);
   await touch('touchEnd');
 }
@@ -49,7 +52,18 @@ async function placed(frame: Point): Promise<(p: Point) => Point> {
   return ([x, y]) => [box.x + box.width / 2 + (x - frame[0] / 2) * zoom, box.y + box.height / 2 + (y - frame[1] / 2) * zoom];
 }
 
-const sheet = (name: string): By => By.xpath(`//nav[@aria-label="Sheets"]/button[.="${name}"]`);
+/** Opens or closes a sheet by a tap, once more when the page moved under the finger. */
+async function sheet(name: string, open: boolean): Promise<void> {
+  const { driver } = session;
+  const by = By.xpath(`//nav[@aria-label="Sheets"]/button[.="${name}"]`);
+  await driver.wait(async () => {
+    if ((await (await find(driver, by)).getAttribute('aria-expanded')) === String(open)) return true;
+    await tap(by);
+    await driver.sleep(200);
+    return false;
+  }, 20_000);
+}
+
 /** On to the step that is proposed. */
 const on = (name: string): By => By.xpath(`//a[normalize-space()=${JSON.stringify(`${name} ›`)}]`);
 const faults = async (): Promise<string[]> =>
@@ -82,21 +96,21 @@ describe.each([
     await drawn([1500, 1000], [[700, 260], [760, 420], [745, 640]], async () => { expect(await layers(driver)).toBe(3); }); // prettier-ignore
     expect(await layers(driver)).toBe(2);
     await keptUntil(driver, ({ recipe }) => recipe.subjects[0].marks.length === 1);
-    await tap(sheet('Controls'));
+    await sheet('Controls', true);
     await tap(By.xpath(`//*[@role="radiogroup" and @aria-label="Kind of mark"]//*[@role="radio"][contains(., "Outside")]`));
     expect(await seen()).toBeGreaterThan(0.2 * height);
     await drawn([1500, 1000], [[120, 80], [160, 500]]); // prettier-ignore
     const { recipe } = await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === 2);
     expect(recipe.subjects[0].marks.map((m) => m.kind)).toEqual(['inside', 'outside']);
-    await tap(sheet('Controls'));
+    await sheet('Controls', false);
     await settled(driver);
     await tap(on('Plate'));
     await find(driver, By.css('a[aria-current=step][href$="/plate"]'));
     await goTo('export');
-    await tap(sheet('Controls'));
+    await sheet('Controls', true);
     await tap(button('Export picture'));
     expect((await downloaded(session, '.png')).bytes.length).toBeGreaterThan(100_000);
-    await tap(sheet('Controls'));
+    await sheet('Controls', false);
   });
 
   test('two fingers zoom and move the picture, and draw nothing', async () => {
@@ -120,18 +134,18 @@ describe.each([
     const { driver } = session;
     for (const step of ['matte', 'lens']) {
       await goTo(step);
-      await tap(sheet('Controls'));
+      await sheet('Controls', true);
       expect(await faults()).toEqual([]);
       const small = await driver.executeScript<string[]>(`
         return [...document.querySelectorAll('button, select, [role=radio], a')]
           .filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height < 44; })
           .map((e) => e.outerHTML.slice(0, 120));`);
       expect(small).toEqual([]);
-      await tap(sheet('Controls'));
+      await sheet('Controls', false);
     }
-    await press(driver, 'Evidence');
+    await sheet('Evidence', true);
     await find(driver, By.css('aside[aria-label=Evidence] section[aria-label=Loupe]'));
-    await press(driver, 'Evidence');
+    await sheet('Evidence', false);
   });
 });
 
