@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Recipe } from '@ritaglio/core';
+import { plainName } from '../packages/app/src/job/find/names';
 import { listen, makeServer, type ServerOptions } from '@ritaglio/server';
 import { Builder, By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
@@ -17,6 +18,8 @@ export interface Session {
   /** What has been asked of the server, oldest first. */
   asked: string[];
   close: () => Promise<void>;
+  /** Stops the server and leaves the browser alone. */
+  stopServer: () => Promise<void>;
 }
 
 /** What a session begins with. */
@@ -69,6 +72,11 @@ export async function startSession({ workingSide = 450, ...options }: SessionOpt
     address,
     downloads,
     asked,
+    stopServer: () =>
+      new Promise((resolve) => {
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
     close: async () => {
       await driver.quit().catch(() => undefined);
       await new Promise((resolve) => server.close(resolve));
@@ -256,4 +264,24 @@ export async function said(driver: WebDriver, words: string): Promise<string> {
   let text = '';
   await driver.wait(async () => (text = await message.getText()) !== '', patience);
   return text;
+}
+
+/** Every control of the open step by its part and name, folded parts opened. */
+export async function controlsOf(driver: WebDriver): Promise<{ part: string; name: string }[]> {
+  await driver.executeScript(`
+    for (const folded of document.querySelectorAll('aside[aria-label^=Controls] section button[data-state=closed][aria-expanded=false]')) folded.click();`);
+  await driver.sleep(150);
+  const raw = await driver.executeScript<{ part: string; said: string | null; label: string | null; text: string }[]>(`
+    return [...document.querySelectorAll('aside[aria-label^=Controls] section[aria-label]')].flatMap((section) =>
+      [...section.querySelectorAll('button, input, select, [role=slider], [role=radio]')].map((e) => ({
+        part: section.getAttribute('aria-label'),
+        said: e.getAttribute('aria-label'),
+        label: e.closest('label')?.textContent ?? null,
+        text: e.textContent ?? '',
+      })),
+    );`);
+  return raw.flatMap(({ part, said, label, text }) => {
+    const name = plainName(said ?? label ?? text);
+    return name === undefined || name === part ? [] : [{ part, name }];
+  });
 }

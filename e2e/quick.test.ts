@@ -1,7 +1,9 @@
 /** @jest-environment node */
 import { fileURLToPath } from 'node:url';
+import { decode } from 'fast-png';
+import { unzipSync } from 'fflate';
 import { By, Key } from 'selenium-webdriver';
-import { button, downloaded, draw, find, press, settled, startSession, type Session } from './browser';
+import { button, downloaded, draw, find, openStep, press, settled, startSession, type Session } from './browser';
 
 const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
 let session: Session;
@@ -31,14 +33,14 @@ test('from a photo to an exported picture with soft ground behind in at most twe
   await act((await find(driver, By.xpath(`//ul[@aria-label='Common jobs']//button[contains(., 'Blur what is behind')]`))).click());
   await act((await find(driver, By.css('input[type=file]'))).sendKeys(photo));
   await settled(driver);
-  expect(await parts()).toEqual(['Draw']);
+  await driver.wait(async () => (await parts()).join() === 'Draw', 20_000);
   await find(driver, By.xpath(`//p[contains(., 'Draw one stroke')]`));
   await act(draw(driver, [1500, 1000], [[700, 260], [760, 420], [745, 640]])); // prettier-ignore
   await act(draw(driver, [1500, 1000], [[120, 80], [160, 500]], Key.SHIFT)); // prettier-ignore
   await find(driver, By.xpath(`//p[contains(., 'There is a cut')]`));
   await act(on('Lens'));
   await settled(driver);
-  expect(await parts()).toEqual(['Amount', 'Focus', 'Lamps']);
+  await driver.wait(async () => (await parts()).join() === 'Amount,Focus,Lamps', 20_000);
   await act(on('Proof'));
   await find(driver, button('Walk the places'));
   await act(on('Export'));
@@ -57,6 +59,40 @@ test('all controls are one press away, and stay', async () => {
   await settled(driver);
   await driver.findElement(By.css('nav[aria-label="Work line"] a[href$="/lens"]')).click();
   await driver.wait(async () => (await parts()).includes('Distances'), 20_000);
+});
+
+test('several sizes are written at once; what was written can be dragged out', async () => {
+  const { driver } = session;
+  await openStep(driver, 'export');
+  await (await find(driver, By.xpath(`//label[contains(., 'Also at a half')]`))).click();
+  await press(driver, 'Export picture');
+  const { name, bytes } = await downloaded(session, '.zip');
+  expect(name).toBe('weathervane sizes.zip');
+  const files = unzipSync(bytes);
+  expect(Object.keys(files)).toEqual(['weathervane 1500.png', 'weathervane 750.png', 'weathervane 375.png']);
+  expect(decode(files['weathervane 375.png']).width).toBe(375);
+  const given = await driver.executeAsyncScript<string>(`
+    const done = arguments[arguments.length - 1];
+    const link = document.querySelector('a[draggable=true]');
+    link.addEventListener('dragstart', (e) => setTimeout(() => done(e.dataTransfer.getData('DownloadURL'))));
+    const transfer = new DataTransfer();
+    link.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: transfer }));
+    done(transfer.getData('DownloadURL'));`);
+  expect(given).toMatch(/^application\/zip:weathervane sizes\.zip:blob:/);
+});
+
+test('a picture that is pasted is among the job’s pictures', async () => {
+  const { driver } = session;
+  await openStep(driver, 'pictures');
+  await driver.executeScript(`
+    const canvas = new OffscreenCanvas(60, 40);
+    canvas.getContext('2d').fillRect(0, 0, 60, 40);
+    canvas.convertToBlob().then((blob) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.items.add(new File([blob], 'pasted.png', { type: 'image/png' }));
+      document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
+    });`);
+  await find(driver, By.xpath(`//section[@aria-label='In this job']//p[contains(., '60 × 40')]`));
 });
 
 test('a second job of the same photo has a name of its own', async () => {

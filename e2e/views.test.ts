@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, Key } from 'selenium-webdriver';
-import { button, choose, find, openJob, openStep, press, settled, startSession, type Session } from './browser';
+import { button, choose, find, keptUntil, openJob, openStep, press, settled, startSession, type Session } from './browser';
 
 let session: Session;
 
@@ -53,6 +53,46 @@ describe('what can be seen', () => {
       await lit(driver, 'light');
     },
   );
+
+  test('a control is found by a word, and has the focus where it is', async () => {
+    const { driver } = session;
+    await (await find(driver, By.css('body'))).sendKeys(Key.chord(Key.CONTROL, 'k'));
+    const field = await find(driver, By.css('input[aria-label="Words of the control"]'));
+    await field.sendKeys('dissolve');
+    await find(driver, By.xpath('//*[@role="option"][contains(., "Dissolve steps")]'));
+    expect(await faults()).toEqual([]);
+    await field.sendKeys(Key.ENTER);
+    await find(driver, By.css('a[aria-current=step][href$="/match"]'));
+    await driver.wait(
+      async () => /Dissolve/.test(await driver.executeScript<string>('return document.activeElement.closest("label")?.textContent ?? ""')),
+      10_000,
+    );
+  });
+
+  test('a mark is drawn by keys alone: the tip is moved, a stroke begun and ended', async () => {
+    const { driver } = session;
+    await openStep(driver, 'matte');
+    await settled(driver);
+    const before = (await keptUntil(driver, () => true)).recipe.subjects[0].marks.length;
+    await driver.executeScript(`document.querySelector('[aria-label="Product shown"] button').focus()`);
+    // From the bar below, backwards over what is before it, as somebody would who has no pointer.
+    const here = (): Promise<string> => driver.executeScript('return document.activeElement.dataset.testid ?? ""');
+    for (let i = 0; i < 12 && (await here()) !== 'picture'; i++) await driver.actions().keyDown(Key.SHIFT).sendKeys(Key.TAB).keyUp(Key.SHIFT).perform(); // prettier-ignore
+    expect(await here()).toBe('picture');
+    const keys = driver.actions();
+    for (const key of [Key.ARROW_UP, Key.ARROW_UP, ' ', Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_DOWN, ' ']) keys.sendKeys(key);
+    await keys.perform();
+    const { recipe } = await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === before + 1);
+    const mark = recipe.subjects[0].marks[before];
+    expect(mark.kind).toBe('inside');
+    expect(mark.points.length).toBe(4);
+    const [[x0, y0], , [x2], [, y3]] = mark.points;
+    expect(x2).toBeGreaterThan(x0);
+    expect(y3).toBeGreaterThan(y0);
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === before);
+    await driver.executeScript('document.activeElement.blur()');
+  });
 
   test('keys: wipe, before, steps, tip, fit, the list of keys', async () => {
     const { driver } = session;

@@ -1,9 +1,55 @@
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
+
+/** Files that the shelf opens, for systems that open files with an installed application. */
+const opened = {
+  'image/jpeg': ['.jpg', '.jpeg'],
+  'image/png': ['.png'],
+  'image/webp': ['.webp'],
+  'image/avif': ['.avif'],
+  'image/tiff': ['.tif', '.tiff'],
+  'image/openraster': ['.ora'],
+  'application/zip': ['.zip'],
+};
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [
+    react(),
+    tailwindcss(),
+    VitePWA({
+      // A newer version is offered, never forced into the middle of a job.
+      registerType: 'prompt',
+      injectRegister: null,
+      manifest: {
+        name: 'Ritaglio',
+        short_name: 'Ritaglio',
+        description: 'Cut out, clean plate, lens blur and match, measured.',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#e4e3df',
+        theme_color: '#e4e3df',
+        icons: [
+          { src: '/mark-192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/mark-512.png', sizes: '512x512', type: 'image/png' },
+          { src: '/mark-512.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+        ],
+        file_handlers: [{ action: '/', accept: opened }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,png,wasm,woff,woff2}'],
+        maximumFileSizeToCacheInBytes: 12_000_000,
+        navigateFallback: '/index.html',
+        navigateFallbackAllowlist: [/^\/$/, /^\/job\//],
+        runtimeCaching: [
+          // The demo jobs and their pictures stay as they are.
+          { urlPattern: ({ url }) => url.pathname.startsWith('/demo/'), handler: 'CacheFirst', options: { cacheName: 'demo' } },
+          { urlPattern: ({ url }) => url.pathname.startsWith('/library/'), handler: 'NetworkFirst', options: { cacheName: 'library' } },
+        ],
+      },
+    }),
+  ],
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
   server: {

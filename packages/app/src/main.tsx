@@ -5,6 +5,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import './index.css';
 import { lightUp } from './ui/screen';
+import { keepForOffline } from './offline';
 import { Shelf } from './shelf/Shelf';
 
 function Opening() {
@@ -21,6 +22,7 @@ const router = createBrowserRouter([
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } } });
 
 lightUp();
+if (import.meta.env.PROD) keepForOffline();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

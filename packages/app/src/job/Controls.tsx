@@ -1,4 +1,4 @@
-import { Redo2, Undo2 } from 'lucide-react';
+import { Redo2, Search, Undo2 } from 'lucide-react';
 import { useCallback } from 'react';
 import { aboutQuick, isNeeded } from '../data/quickJobs';
 import { store as kept } from '../data/store';
@@ -99,6 +99,15 @@ function History() {
       </button>
       <button type="button" className={press} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future === 0} onClick={() => redo()}>
         <Redo2 size={15} />
+      </button>
+      <button
+        type="button"
+        className={press}
+        aria-label="Find a control"
+        title="Find a control (Ctrl K)"
+        onClick={() => set({ finding: true })}
+      >
+        <Search size={15} />
       </button>
       <button
         type="button"

@@ -5,6 +5,7 @@ import { store as kept } from '../data/store';
 import { Bench } from './bench/Bench';
 import { Controls } from './Controls';
 import { Evidence } from './evidence/Evidence';
+import { FindControl } from './find/FindControl';
 import { JobContext } from './jobContext';
 import { KeepingStrip } from './KeepingStrip';
 import { openJob, type OpenJob } from './jobStore';
@@ -13,6 +14,7 @@ import { PicturePane } from './picture/PicturePane';
 import { clipOf, rangeOf } from './moments';
 import { about, isStep, type Step } from './steps';
 import { NarrowJob } from './NarrowJob';
+import { Pasted } from './steps/PicturesControls';
 import { useNarrow } from '../ui/screen';
 import { KeyingContext } from '../ui/keyed';
 import { Takes, TakesButton } from './takes/Takes';
@@ -129,7 +131,9 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
       <KeyingContext value={keying}>
         <div className="flex h-full flex-col">
           <Keys jobId={job.id} step={step} />
+          <FindControl jobId={job.id} />
           <Takes />
+          <Pasted />
           <KeepingStrip />
           {narrow ? (
             <NarrowJob jobId={job.id} step={step} name={name} withBench={withBench} />

@@ -43,6 +43,8 @@ const list: [string, string][] = [
   ['K', 'a point at this frame for the number in hand'],
   ['Alt while retouching', 'where it is copied from; the colour of paint'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+  ['Ctrl K', 'find a control by a word'],
+  ['Tab to the picture, then arrows', 'move the tip, with Shift finely; Space begins and ends a stroke'],
   ['?', 'this list'],
 ];
 

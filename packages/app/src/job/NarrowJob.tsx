@@ -1,5 +1,5 @@
 import { clsx } from 'clsx';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Bench } from './bench/Bench';
 import { Controls } from './Controls';
@@ -8,13 +8,14 @@ import { NextThing } from './NextThing';
 import { PicturePane } from './picture/PicturePane';
 import { about, type Step } from './steps';
 import { TakesButton } from './takes/Takes';
+import { useView, type ViewState } from './viewStore';
 import { WorkLine } from './WorkLine';
 
-type Sheet = 'controls' | 'evidence' | 'bench';
+type Sheet = NonNullable<ViewState['sheet']>;
 
 /** A job on a narrow screen: the picture first, the work line as a strip that is swiped, all else in sheets below that leave the picture in sight. */
 export function NarrowJob({ jobId, step, name, withBench }: { jobId: string; step: Step; name?: string; withBench: boolean }) {
-  const [chosen, setChosen] = useState<Sheet>();
+  const { sheet: chosen, set } = useView();
   const sheet = chosen === 'bench' && !withBench ? undefined : chosen;
   const contents: Record<Sheet, { text: string; label: string; inside: () => ReactNode }> = {
     controls: { text: 'Controls', label: `Controls: ${about[step].name}`, inside: () => <Controls step={step} /> },
@@ -51,7 +52,7 @@ export function NarrowJob({ jobId, step, name, withBench }: { jobId: string; ste
               type="button"
               aria-expanded={sheet === s}
               className={clsx('min-h-12 flex-1 font-semibold', sheet === s ? 'bg-ink text-paper' : 'bg-paper')}
-              onClick={() => setChosen(sheet === s ? undefined : s)}
+              onClick={() => set({ sheet: sheet === s ? undefined : s })}
             >
               {contents[s].text}
             </button>

@@ -139,6 +139,10 @@ export interface ViewState {
   /** Which stretch of edge the loupe is on; of the proof, which of all places. */
   place: number;
   keys: boolean;
+  /** Whether a control is being looked for. */
+  finding: boolean;
+  /** What is open below the picture on a narrow screen. */
+  sheet?: 'controls' | 'evidence' | 'bench';
   /** The frame of the job that is looked at. */
   frame: number;
   playing: boolean;
@@ -207,6 +211,8 @@ export const useView = create<ViewState>()((set) => ({
   proposals: undefined,
   place: 0,
   keys: false,
+  finding: false,
+  sheet: undefined,
   frame: 0,
   playing: false,
   played: undefined,

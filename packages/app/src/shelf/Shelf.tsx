@@ -10,6 +10,7 @@ import { demos } from '../data/demos';
 import { aboutQuick, quickJobs, type QuickJob } from '../data/quickJobs';
 import { store, type KeptJob } from '../data/store';
 import { Button } from '../ui/controls';
+import { usePasted } from '../ui/pasted';
 import { refuse } from '../ui/refuse';
 import { ClipOfferDialog } from './ClipOfferDialog';
 import { Library } from './Library';
@@ -62,6 +63,16 @@ export function Shelf() {
       return id;
     });
 
+  usePasted((files) => void begin(files));
+  useEffect(() => {
+    // Files that the system opens with the installed application.
+    const queue = (window as { launchQueue?: { setConsumer: (take: (what: { files: FileSystemFileHandle[] }) => void) => void } })
+      .launchQueue;
+    queue?.setConsumer(({ files }) => void Promise.all(files.map((f) => f.getFile())).then(begin, refuse));
+    // Whoever takes them knows all that it needs from the first drawing on.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+
   const drop = useDropzone({
     noClick: true,
     onDrop: (files) => void begin(files),
@@ -92,8 +103,8 @@ export function Shelf() {
           <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
           <div className="flex flex-wrap items-center gap-3">
             <p className="grow text-base">
-              <strong>Drop a photo here</strong> to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered frames, or a job
-              saved as one file will do as well.
+              <strong>Drop a photo here</strong>, or paste one, to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered
+              frames, or a job saved as one file will do as well.
             </p>
             <Button
               strong

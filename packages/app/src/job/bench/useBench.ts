@@ -8,15 +8,12 @@ import { cardIn, wayOf, type Sizes } from './cards';
 
 /** Sizes of the job's pictures. */
 export function useSizes(): Sizes {
-  const { pictures } = useJobPictures();
+  const { files } = useJobPictures();
   const { clips } = useRecipe();
   return useMemo(
     () =>
-      new Map([
-        ...pictures.map((p) => [p.id, { width: p.width, height: p.height }] as const),
-        ...clips.map((c) => [c.id, c.size] as const),
-      ]),
-    [pictures, clips],
+      new Map([...files.map((p) => [p.id, { width: p.width, height: p.height }] as const), ...clips.map((c) => [c.id, c.size] as const)]),
+    [files, clips],
   );
 }
 

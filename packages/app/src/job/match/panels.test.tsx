@@ -31,7 +31,7 @@ import { SurroundPart } from './SurroundPart';
 import { VignettePart } from './VignettePart';
 
 jest.mock('../../worker/renderer', () => ({ renderer: () => ({ finished: () => new Promise(() => undefined) }) }));
-jest.mock('../steps/PicturesControls', () => ({ useJobPictures: () => ({ pictures: [] }) }));
+jest.mock('../steps/PicturesControls', () => ({ useJobPictures: () => ({ pictures: [], files: [] }) }));
 
 beforeAll(() => {
   globalThis.ResizeObserver = class {

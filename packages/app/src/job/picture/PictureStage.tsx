@@ -33,6 +33,10 @@ const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = {
   distances: 'Distances',
 };
 
+/** How far an arrow key moves the tip, px of the screen. */
+const coarseStep = 16;
+const fineStep = 1;
+
 /** The picture itself: products, comparison, marks, pan and zoom. Coordinates inside the frame are full-size pixels. */
 export function PictureStage({ step, width, height }: { step: Step; width: number; height: number }) {
   const recipe = useRecipe();
@@ -129,8 +133,8 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     else draw.move(under(p), e.evt, look.zoom);
   };
 
-  const up = (e: Konva.KonvaEventObject<PointerEvent>): void => {
-    fingers.current.delete(e.evt.pointerId);
+  const up = (e?: Konva.KonvaEventObject<PointerEvent>): void => {
+    if (e) fingers.current.delete(e.evt.pointerId);
     if (pinch) {
       if (fingers.current.size === 0) setPinch(undefined);
       return;
@@ -138,6 +142,35 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     setPanning(undefined);
     bench.up();
     draw.up();
+  };
+
+  /** Where the keyboard's tip is, px of the pane, and whether it draws. */
+  const [byKeys, setByKeys] = useState<{ x: number; y: number; draws: boolean }>();
+  const onKeys = (e: React.KeyboardEvent<HTMLDivElement>): void => {
+    if (!byKeys) return;
+    const along = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const event = (): PointerEvent => new PointerEvent('pointerdown', { pointerType: 'mouse', shiftKey: e.shiftKey, altKey: e.altKey, ctrlKey: e.ctrlKey }); // prettier-ignore
+    if (along) {
+      const by = e.shiftKey ? fineStep : coarseStep;
+      const p = { x: Math.min(width, Math.max(0, byKeys.x + along[0] * by)), y: Math.min(height, Math.max(0, byKeys.y + along[1] * by)) };
+      setByKeys({ ...p, draws: byKeys.draws });
+      setPointer(p);
+      if (byKeys.draws && bench.active) bench.move(under(p), look.zoom);
+      else if (byKeys.draws) draw.move(under(p), event(), look.zoom);
+    } else if (e.key === ' ' && (bench.active || marking)) {
+      if (byKeys.draws) {
+        bench.up();
+        draw.up();
+      } else if (bench.active) bench.down(under(byKeys));
+      else draw.down(under(byKeys), event(), look.zoom);
+      setByKeys({ ...byKeys, draws: !byKeys.draws });
+    } else if (e.key === 'Escape' && byKeys.draws) {
+      bench.drop();
+      draw.drop();
+      setByKeys({ ...byKeys, draws: false });
+    } else return;
+    e.preventDefault();
+    e.stopPropagation();
   };
 
   const hold: MarkHold = {
@@ -181,7 +214,23 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       data-testid="picture"
       data-anchors={drawing?.anchors?.length}
       aria-label={`${words[shown]}, ${about[step].name}`}
-      role="img"
+      aria-description="Arrow keys move the tip, with Shift finely. Space begins and ends a stroke, Escape drops it."
+      role="application"
+      tabIndex={0}
+      className="outline-offset-[-3px]"
+      data-by-keys={byKeys ? '' : undefined}
+      onFocus={(e) => {
+        if (e.target !== e.currentTarget || !e.target.matches(':focus-visible')) return;
+        const p = { x: paneWidth / 2, y: height / 2 };
+        setByKeys({ ...p, draws: false });
+        setPointer(p);
+      }}
+      onBlur={() => {
+        if (byKeys?.draws) up();
+        setByKeys(undefined);
+      }}
+      onPointerDown={() => setByKeys(undefined)}
+      onKeyDown={onKeys}
     >
       <Stage
         width={width}
@@ -274,6 +323,16 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
             </Group>
           </Layer>
         )}
+        {byKeys && (
+          <Layer listening={false}>
+            {[5, 2].map((strokeWidth) => (
+              <Group key={strokeWidth} x={byKeys.x} y={byKeys.y}>
+                <Line points={[-12, 0, 12, 0]} stroke={strokeWidth > 2 ? '#f3f2ee' : '#20211f'} strokeWidth={strokeWidth} />
+                <Line points={[0, -12, 0, 12]} stroke={strokeWidth > 2 ? '#f3f2ee' : '#20211f'} strokeWidth={strokeWidth} />
+              </Group>
+            ))}
+          </Layer>
+        )}
         {view.compare === 'wipe' && !view.before && (
           <Layer>
             <WipeHandle
@@ -347,7 +406,7 @@ function useHeldSpace(): boolean {
   const ref = useRef(false);
   useEffect(() => {
     const change = (e: KeyboardEvent): void => {
-      if (e.code !== 'Space' || (e.target as Element).closest?.('input,textarea,button,[role=slider],a')) return;
+      if (e.code !== 'Space' || (e.target as Element).closest?.('input,textarea,button,[role=slider],a,[data-by-keys]')) return;
       e.preventDefault();
       const now = e.type === 'keydown';
       if (now !== ref.current) {

@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink';
-import { useState } from 'react';
+import { zipSync } from 'fflate';
+import { useEffect, useMemo, useState } from 'react';
 import { archiveOf } from '../../data/jobs';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button, Choice, Part, Tick } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { fileNameOf, save } from '../../ui/save';
 import type { ExportOptions } from '../../worker/protocol';
@@ -32,25 +33,27 @@ export function ExportControls() {
   const [options, setOptions] = useState<ExportOptions>({ format: 'png', quality: 92, scale: 1 });
   const [progress, setProgress] = useState<{ what: string; fraction: number }>();
   const [done, setDone] = useState('');
+  const [smaller, setSmaller] = useState(false);
+  /** What was written last, to be dragged to where it is wanted. */
+  const [last, setLast] = useState<{ name: string; blob: Blob }>();
   const size = [recipe.frame.width, recipe.frame.height].map((v) => Math.max(1, Math.round(v * options.scale)));
   const fileName = fileNameOf(recipe.name);
 
-  const write = async (): Promise<void> => {
+  /** The finished picture as a file's bytes; nothing when it was cancelled. */
+  const made = (wanted: ExportOptions): Promise<Uint8Array | undefined> =>
+    whileAlive(
+      renderer().exportPicture(
+        momentNow(store.getState().recipe),
+        wanted,
+        Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
+      ),
+    );
+
+  const during = async (work: () => Promise<string>): Promise<void> => {
     setDone('');
     setProgress({ what: 'Beginning', fraction: 0 });
     try {
-      const bytes = await whileAlive(
-        renderer().exportPicture(
-          momentNow(store.getState().recipe),
-          options,
-          Comlink.proxy((what, fraction) => setProgress({ what, fraction })),
-        ),
-      );
-      if (bytes) {
-        const name = `${fileName}.${kinds[options.format].ending}`;
-        save(name, new Blob([bytes as Uint8Array<ArrayBuffer>], { type: kinds[options.format].type }));
-        setDone(`${name}, ${(bytes.length / 1e6).toFixed(1)} MB`);
-      } else setDone('Export cancelled; nothing was written.');
+      setDone(await work());
     } catch (error) {
       refuse(error);
     } finally {
@@ -58,6 +61,36 @@ export function ExportControls() {
       resume();
     }
   };
+
+  const cancelled = 'Export cancelled; nothing was written.';
+  const write = (): Promise<void> =>
+    during(async () => {
+      const { ending, type } = kinds[options.format];
+      const files: Record<string, Uint8Array> = {};
+      for (const share of smaller ? [1, 0.5, 0.25] : [1]) {
+        const bytes = await made({ ...options, scale: options.scale * share });
+        if (!bytes) return cancelled;
+        // Files of several sizes are told apart by their longest side.
+        const side = Math.round(Math.max(recipe.frame.width, recipe.frame.height) * options.scale * share);
+        files[`${fileName}${smaller ? ` ${side}` : ''}.${ending}`] = bytes;
+      }
+      // Several leave in one: a browser asks before it takes a second file for one press.
+      const [name, bytes] = smaller ? [`${fileName} sizes.zip`, zipSync(files, { level: 0 })] : Object.entries(files)[0];
+      const blob = new Blob([bytes as Uint8Array<ArrayBuffer>], { type: smaller ? 'application/zip' : type });
+      save(name, blob);
+      setLast({ name, blob });
+      return `Written: ${name}, ${(blob.size / 1e6).toFixed(1)} MB`;
+    });
+
+  const copy = (): Promise<void> =>
+    during(async () => {
+      const bytes = await made({ ...options, format: 'png' });
+      if (!bytes) return cancelled;
+      await navigator.clipboard.write([
+        new ClipboardItem({ 'image/png': new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/png' }) }),
+      ]);
+      return `Copied: ${size[0]} × ${size[1]} px, to be pasted where you like.`;
+    });
 
   return (
     <>
@@ -80,11 +113,16 @@ export function ExportControls() {
           <Button strong disabled={progress !== undefined} onClick={() => void write()}>
             Export picture
           </Button>
+          <Button disabled={progress !== undefined} onClick={() => void copy()}>
+            Copy it
+          </Button>
           {progress && <Button onClick={() => void renderer().cancelExport()}>Cancel</Button>}
         </div>
+        <Tick className="mt-2" label="Also at a half and a quarter of that size" on={smaller} onChange={setSmaller} />
         <p role="status" className="mt-2 font-mono text-xs">
-          {progress ? `${progress.what}, ${Math.round(100 * progress.fraction)} %` : done && `Written: ${done}`}
+          {progress ? `${progress.what}, ${Math.round(100 * progress.fraction)} %` : done}
         </p>
+        {last && <DragOut {...last} />}
       </Part>
       <Part title="Job">
         <label className="flex items-center gap-2">
@@ -114,5 +152,25 @@ export function ExportControls() {
         <p className="mt-1.5 text-faint">The recipe and the untouched originals. Drop it on any shelf to go on there.</p>
       </Part>
     </>
+  );
+}
+
+/** The file that was written last, to be dragged out of the window. */
+function DragOut({ name, blob }: { name: string; blob: Blob }) {
+  const url = useMemo(() => URL.createObjectURL(blob), [blob]);
+  useEffect(() => () => URL.revokeObjectURL(url), [url]);
+  return (
+    <a
+      href={url}
+      download={name}
+      draggable
+      className="mt-2 flex cursor-grab items-center border border-dashed border-faint bg-paper px-2 py-1"
+      onDragStart={(e) => {
+        e.dataTransfer.effectAllowed = 'copy';
+        e.dataTransfer.setData('DownloadURL', `${blob.type}:${name}:${url}`);
+      }}
+    >
+      Drag {name} from here to where it is wanted
+    </a>
   );
 }

@@ -2,7 +2,7 @@ import { newRecipe, plainCard, plainLamps, type ClipRecipe, type Recipe } from '
 import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { keepClip, keepSound, offerOf, type ClipOffer } from '../../data/clips';
 import { withMultiplied } from '../../data/jobs';
@@ -12,6 +12,7 @@ import { BlobImage } from '../../shelf/BlobImage';
 import { ClipOfferDialog } from '../../shelf/ClipOfferDialog';
 import { Library } from '../../shelf/Library';
 import { Button, Part } from '../../ui/controls';
+import { usePasted } from '../../ui/pasted';
 import { refuse } from '../../ui/refuse';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
@@ -64,9 +65,6 @@ export function PicturesControls() {
         : r,
     );
 
-  // Frames are told of as their clip.
-  const inClips = new Set(recipe.clips.flatMap((c) => [...(c.from.kind === 'pictures' ? c.from.pictures : [c.from.file]), c.sound]));
-  const loose = pictures.filter((p) => !inClips.has(p.id));
   return (
     <div {...drop.getRootProps({ role: undefined, tabIndex: undefined })}>
       <TimePart />
@@ -94,9 +92,9 @@ export function PicturesControls() {
           </ul>
         </Part>
       )}
-      <Part title="In this job" figure={loose.length}>
+      <Part title="In this job" figure={pictures.length}>
         <ul className="space-y-3">
-          {loose.map((p) => {
+          {pictures.map((p) => {
             const isShot = recipe.subjects[0].shot === p.id;
             const isBehind = behind?.kind === 'picture' && behind.picture === p.id;
             return (
@@ -219,13 +217,17 @@ function Multiplied({ picture }: { picture: KeptPicture }) {
   );
 }
 
-/** The pictures of the open job, and how to add files to them: `bring` gives the identifiers of those that could be read. */
-export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File[]) => Promise<string[]> } {
+/**
+ * The pictures of the open job that can be chosen, all its files, and how to add to them: `bring` gives the identifiers of those that
+ * could be read. Frames and sounds of clips are told of as their clips.
+ */
+export function useJobPictures(): { pictures: KeptPicture[]; files: KeptPicture[]; bring: (files: File[]) => Promise<string[]> } {
   const { id, store } = useOpenJob();
-  const pictures = useLiveQuery(async () => {
+  const { clips } = useRecipe();
+  const found = useLiveQuery(async () => {
     const job = await kept.jobs.get(id);
-    const found = await kept.pictures.bulkGet(job?.pictures ?? []);
-    return found.filter((p): p is KeptPicture => p !== undefined);
+    const rows = await kept.pictures.bulkGet(job?.pictures ?? []);
+    return rows.filter((p): p is KeptPicture => p !== undefined);
   }, [id]);
   const bring = async (files: File[]): Promise<string[]> => {
     const brought: string[] = [];
@@ -245,7 +247,22 @@ export function useJobPictures(): { pictures: KeptPicture[]; bring: (files: File
     }
     return brought;
   };
-  return { pictures: pictures ?? [], bring };
+  const files = found ?? none;
+  const pictures = useMemo(() => {
+    const inClips = new Set(clips.flatMap((c) => [...(c.from.kind === 'pictures' ? c.from.pictures : [c.from.file]), c.sound]));
+    return files.filter((p) => p.width > 0 && !inClips.has(p.id));
+  }, [files, clips]);
+  return { pictures, files, bring };
+}
+
+/** Before they have been read. */
+const none: KeptPicture[] = [];
+
+/** Takes pictures that are pasted while a job is open among its own. */
+export function Pasted() {
+  const { bring } = useJobPictures();
+  usePasted((files) => void bring(files).then((ids) => ids.length > 0 && toast('What was pasted is among the job’s pictures.')));
+  return null;
 }
 
 /** Makes a picture belong to a job. */

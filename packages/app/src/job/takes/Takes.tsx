@@ -13,6 +13,8 @@ import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { keepRow, keepTake } from './takes';
 import { workingScale } from '../workingSide';
+import { fileNameOf, save } from '../../ui/save';
+import { contactSheet } from './contactSheet';
 
 function useTakes(): KeptTake[] {
   const { id } = useOpenJob();
@@ -99,6 +101,19 @@ export function Takes() {
             <Button disabled={busy} onClick={() => void during(() => keepRow(job, store))}>
               A row at f/1.4, 2, 2.8, 4, 5.6
             </Button>
+            {takes.length > 1 && (
+              <Button
+                disabled={busy}
+                onClick={() =>
+                  void during(async () => {
+                    const title = store.getState().recipe.name;
+                    save(`${fileNameOf(title)} takes.png`, await contactSheet(title, takes));
+                  })
+                }
+              >
+                All on one picture
+              </Button>
+            )}
             {busy && <span role="status">Making prints …</span>}
           </form>
           {takes.length === 0 ? (
