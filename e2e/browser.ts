@@ -28,14 +28,8 @@ export interface SessionOptions extends ServerOptions {
   workingSide?: number;
 }
 
-/** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
-export async function startSession({ workingSide = 450, ...options }: SessionOptions = {}): Promise<Session> {
-  const server: Server = await listen(makeServer(options), 0);
-  const asked: string[] = [];
-  server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));
-  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-  const profile = mkdtempSync(join(tmpdir(), 'ritaglio-profile-'));
-  const downloads = mkdtempSync(join(tmpdir(), 'ritaglio-downloads-'));
+/** A headless browser with a profile, 1280 × 800 inside. */
+export async function startBrowser(profile: string, downloads: string): Promise<WebDriver> {
   const chrome = new Options();
   chrome.setBinaryPath('/usr/bin/chromium');
   chrome.addArguments(
@@ -64,6 +58,18 @@ export async function startSession({ workingSide = 450, ...options }: SessionOpt
     .manage()
     .window()
     .setRect({ width: 1280 + w, height: 800 + h });
+  return driver;
+}
+
+/** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
+export async function startSession({ workingSide = 450, ...options }: SessionOptions = {}): Promise<Session> {
+  const server: Server = await listen(makeServer(options), 0);
+  const asked: string[] = [];
+  server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));
+  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const profile = mkdtempSync(join(tmpdir(), 'ritaglio-profile-'));
+  const downloads = mkdtempSync(join(tmpdir(), 'ritaglio-downloads-'));
+  const driver = await startBrowser(profile, downloads);
   // Any page of the address will do to write down what is chosen in this browser.
   await driver.get(`${address}/nothing`);
   await driver.executeScript('localStorage.setItem("ritaglio.workingSide", arguments[0])', workingSide);
@@ -198,7 +204,7 @@ export async function draw(driver: WebDriver, frame: [number, number], points: [
   await actions.perform();
 }
 
-/** What is kept in the browser of the job that was changed last. */
+/** What is kept in the browser of a job. */
 export interface Kept {
   jobs: number;
   pictures: number;
@@ -208,15 +214,18 @@ export interface Kept {
   recipe: Recipe;
 }
 
-export async function keptWork(driver: WebDriver): Promise<Kept> {
-  const text = (await driver.executeAsyncScript(`
+/** What is kept of a job, or of the one that was changed last. */
+export async function keptWork(driver: WebDriver, id?: string): Promise<Kept> {
+  const text = (await driver.executeAsyncScript(
+    `
     const done = arguments[arguments.length - 1];
+    const wanted = arguments[0];
     const open = indexedDB.open('ritaglio');
     open.onsuccess = () => {
       const read = open.result.transaction(['jobs', 'states', 'pictures']);
       const [jobs, states, pictures] = ['jobs', 'states', 'pictures'].map((n) => read.objectStore(n).getAll());
       read.oncomplete = () => {
-        const job = jobs.result.sort((a, b) => b.changed - a.changed)[0];
+        const job = jobs.result.find((j) => j.id === wanted) ?? jobs.result.sort((a, b) => b.changed - a.changed)[0];
         const mine = states.result.filter((s) => job && s.job === job.id);
         open.result.close();
         done(JSON.stringify({
@@ -228,7 +237,9 @@ export async function keptWork(driver: WebDriver): Promise<Kept> {
           recipe: mine.find((s) => s.number === job.cursor)?.recipe,
         }));
       };
-    };`)) as string;
+    };`,
+    id ?? null,
+  )) as string;
   return JSON.parse(text) as Kept;
 }
 

@@ -2,7 +2,7 @@
 import { buildApplication, installBrowser, installPackages, run } from './setup.mjs';
 
 installPackages();
-if (process.argv[2].includes('screenshots')) {
+if (/screenshots|controls|torture/.test(process.argv[2])) {
   buildApplication();
   installBrowser();
 }
