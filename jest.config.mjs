@@ -11,6 +11,8 @@ export default {
   projects: [
     {
       displayName: 'unit',
+      // The packed core has a package.json of the same name.
+      modulePathIgnorePatterns: ['<rootDir>/packages/core/dist'],
       setupFilesAfterEnv: ['<rootDir>/scripts/jestEquality.js'],
       testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts', '<rootDir>/packages/*/src/**/*.test.tsx'],
       // The computation reaches for Math in its inner loops; looked up through the sandbox it would be ten times slower.
@@ -21,6 +23,7 @@ export default {
     },
     {
       displayName: 'browser',
+      modulePathIgnorePatterns: ['<rootDir>/packages/core/dist'],
       testMatch: ['<rootDir>/e2e/**/*.test.ts'],
       sandboxInjectedGlobals: ['Math'],
       extensionsToTreatAsEsm: ['.ts', '.tsx'],

@@ -132,12 +132,8 @@ async function after(
   const ids = (await keptJobs(driver)).slice(-6);
   for (const id of new Set([...ids, job.split('/job/')[1].split('/')[0]])) {
     await driver.get(`${address}/job/${id}/matte`);
-    const said = await find(driver, By.css('nav[aria-label="Work line"], main.p-10'));
-    if ((await said.getTagName()) !== 'nav') {
-      // It says that it opens before it is open.
-      const open = await driver.wait(async () => (await driver.findElements(By.css('nav[aria-label="Work line"]'))).length > 0, 10_000).catch(() => false); // prettier-ignore
-      if (!open) unopened++;
-    }
+    const open = driver.wait(async () => (await driver.findElements(By.css('nav[aria-label="Work line"]'))).length > 0, 15_000);
+    if (!(await open.catch(() => false))) unopened++;
     damaged ||= /damaged|is gone/.test(await driver.executeScript<string>('return document.body.innerText'));
   }
   await driver.get(job);
