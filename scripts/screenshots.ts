@@ -119,10 +119,23 @@ const views: Record<string, () => Promise<void>> = {
     await find(driver, By.css('[role=dialog] li'));
     await find(driver, button('Further'));
   },
+  dark: async () => {
+    await openDemo('Goat by the canal');
+    await openStep(driver, 'match');
+    await driver.executeScript(`document.documentElement.dataset.lighting = 'dark'`);
+  },
   shelf: async () => {
     await driver.get(address);
     await find(driver, By.xpath('//button[starts-with(@aria-label, "Open ")]'));
     await driver.sleep(600);
+  },
+  // The last one: the size of the window stays so.
+  narrow: async () => {
+    await openDemo('Goat on the quay');
+    await openStep(driver, 'lens');
+    const { sendDevToolsCommand } = driver as typeof driver & { sendDevToolsCommand(name: string, params: object): Promise<void> };
+    await sendDevToolsCommand.call(driver, 'Emulation.setDeviceMetricsOverride', { width: 390, height: 844, deviceScaleFactor: 1, mobile: true }); // prettier-ignore
+    await press(driver, 'Controls');
   },
 };
 

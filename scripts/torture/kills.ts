@@ -62,12 +62,16 @@ export async function kills(
       const seen = await worked(driver, deed, address, photo, random);
       await rest(random() * 400);
       const when = Date.now();
-      if (way === 'process') {
+      const again = async (): Promise<void> => {
         kill(profile);
         await driver.quit().catch(() => undefined);
         driver = await startBrowser(profile, folder);
-      } else await crash(driver, spare);
-      const killed = { way, deed, ...(await after(driver, address, job, seen, when)) };
+      };
+      if (way === 'process') await again();
+      else await crash(driver, spare).catch(again);
+      // A page may take the tab beside it along; then all is begun anew.
+      const look = (): ReturnType<typeof after> => after(driver, address, job, seen, when);
+      const killed = { way, deed, ...(await look().catch(() => again().then(look))) };
       out.push(killed);
       tell(i + 1, killed);
       // Another job now and then, so that it does not grow without end.
