@@ -55,6 +55,8 @@ export async function kills(
       const [way, deed] = [ways[Math.floor(random() * ways.length)], deeds[Math.floor(random() * deeds.length)]];
       const here = await driver.getWindowHandle();
       await driver.switchTo().newWindow('tab');
+      // In a process of its own.
+      await driver.get('chrome://version');
       const spare = await driver.getWindowHandle();
       await driver.switchTo().window(here);
       await driver.get(job);

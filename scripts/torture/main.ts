@@ -4,6 +4,9 @@ import { fileURLToPath } from 'node:url';
 import { kills, mayBeLost, type Killed } from './kills';
 
 /** `npm run torture [COUNT]`: kills at random moments; the table goes into docs/reliability.md. */
+// A command that was on its way to a page that died is told late.
+process.on('unhandledRejection', (reason) => console.log(`told late: ${String(reason).slice(0, 80)}`));
+
 const count = Number(process.argv[2] ?? 200);
 const all = await kills(count, 20261130, (done, k) => {
   if (done % 10 === 0 || k.unopened > 0 || k.damaged || k.lost > mayBeLost) console.log(`${done} of ${count}`, k);

@@ -19,6 +19,7 @@ import {
   toRgba8,
   withOpacity,
   type Card,
+  type Check,
   type Context,
   type Mark,
   type MeasuredBlur,
@@ -195,6 +196,14 @@ class Renderer {
   /** The finished picture of another recipe, beside whatever else is worked out. */
   finished(recipe: Recipe, scale: number): Promise<ImageBitmap> {
     return this.looked(recipe, 'finished', scale);
+  }
+
+  /** The checks of another recipe. Stops what is being shown meanwhile. */
+  async checks(recipe: Recipe, scale: number): Promise<Check[]> {
+    this.running?.abort();
+    const controller = new AbortController();
+    this.running = controller;
+    return render(recipe, this.pictures, 'checks', this.context(recipe, scale, { signal: controller.signal }), this.memory);
   }
 
   /** A view of a recipe, beside whatever else is worked out. */

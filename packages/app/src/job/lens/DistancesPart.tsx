@@ -4,6 +4,7 @@ import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { subjectCard } from '../edit';
+import { TipControl } from '../matte/MarksTool';
 import { useRecipe } from '../jobContext';
 import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
@@ -150,17 +151,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
             logarithmic
             onCommit={(v) => set({ paintDistance: v })}
           />
-          <NumberControl
-            label="Tip"
-            value={tip}
-            normal={28}
-            min={1}
-            max={400}
-            step={1}
-            unit="px"
-            logarithmic
-            onCommit={(v) => set({ tip: v })}
-          />
+          <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
         </>
       )}
       {benchTool === 'stands' && (

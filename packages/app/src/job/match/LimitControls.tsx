@@ -1,6 +1,7 @@
 import { everywhere, type Recipe } from '@ritaglio/core';
-import { Button, NumberControl, Tick } from '../../ui/controls';
+import { Button, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
+import { TipControl } from '../matte/MarksTool';
 import { useRecipe } from '../jobContext';
 import { useEdit, type PartOf } from '../useEdit';
 import type { ToolPress } from '../useTool';
@@ -36,17 +37,7 @@ export function LimitControls(props: { part: PartOf<Recipe['finish']['limit']>; 
           />
         </div>
       )}
-      <NumberControl
-        label="Tip"
-        value={tip}
-        normal={28}
-        min={1}
-        max={400}
-        step={1}
-        unit="px"
-        logarithmic
-        onCommit={(v) => set({ tip: v })}
-      />
+      <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
       <Tick className="mt-1" label="Outside instead" on={outside} onChange={(v) => limit.commit({ outside: v })} />
     </>
   );

@@ -10,6 +10,7 @@ import { renderer, whileAlive } from '../../worker/renderer';
 import { momentNow } from '../moments';
 import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
+import { SeriesPart } from './SeriesPart';
 import { QualityAndSize } from './QualityAndSize';
 
 /** What can be written: its name, what it is for, its ending, its type. */
@@ -124,6 +125,7 @@ export function ExportControls() {
         </p>
         {last && <DragOut {...last} />}
       </Part>
+      <SeriesPart options={options} ending={kinds[options.format].ending} />
       <Part title="Job">
         <label className="flex items-center gap-2">
           <span className="text-faint">Name</span>

@@ -1,0 +1,191 @@
+import { picturesOf } from '@ritaglio/core';
+import * as Comlink from 'comlink';
+import { zipSync } from 'fflate';
+import { useEffect, useRef, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { Link } from 'react-router';
+import { asJob, doubtfulFirst, doubtOf, letGoOf, seriesShot, type SeriesShot } from '../../data/series';
+import { Button, Fold } from '../../ui/controls';
+import { refuse } from '../../ui/refuse';
+import { fileNameOf, save } from '../../ui/save';
+import { givePictures } from '../../worker/givePictures';
+import type { ExportOptions } from '../../worker/protocol';
+import { renderer, whileAlive } from '../../worker/renderer';
+import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
+import { momentNow } from '../moments';
+import { workingScale } from '../workingSide';
+
+/** Width of a shot's print, px. */
+const printWidth = 240;
+
+interface Row extends SeriesShot {
+  /** The job it was opened as. */
+  job?: string;
+}
+
+/** The same background, lens, match and finish over many shots of one set: found, checked, the doubtful first, written with their names. */
+export function SeriesPart({ options, ending }: { options: ExportOptions; ending: string }) {
+  const { store } = useOpenJob();
+  const recipe = useRecipe();
+  const { resume } = useProductsOfJob();
+  const [rows, setRows] = useState<Row[]>([]);
+  const [working, setWorking] = useState<string>();
+  const stopped = useRef(false);
+  const held = useRef<string[]>([]);
+  // Pictures of shots that became no job go with the page.
+  useEffect(() => () => void letGoOf(held.current).catch(refuse), []);
+
+  const during = async (work: () => Promise<void>): Promise<void> => {
+    stopped.current = false;
+    try {
+      await work();
+    } catch (error) {
+      refuse(error);
+    } finally {
+      setWorking(undefined);
+      resume();
+    }
+  };
+
+  const add = (files: File[]): Promise<void> =>
+    during(async () => {
+      const job = momentNow(store.getState().recipe);
+      await givePictures(job);
+      const known = new Set(rows.map((r) => r.picture));
+      for (const [i, file] of files.entries()) {
+        if (stopped.current) break;
+        setWorking(`${file.name}, ${i + 1} of ${files.length}`);
+        try {
+          const shot = await seriesShot(job, file, {
+            find: async (r) => {
+              await givePictures(r);
+              const [marks] = await whileAlive(renderer().findSubject(r, workingScale(r)));
+              return (marks ?? []) as (typeof r.subjects)[number]['marks'];
+            },
+            checks: async (r) => {
+              await givePictures(r);
+              return whileAlive(renderer().checks(r, workingScale(r)));
+            },
+            print: (r) => whileAlive(renderer().finished(r, Math.min(1, printWidth / r.frame.width))),
+          });
+          held.current.push(shot.picture);
+          if (!known.has(shot.picture)) setRows((old) => [...old, shot]);
+          known.add(shot.picture);
+        } catch (error) {
+          // One that cannot be read keeps none of the others.
+          refuse(error);
+        }
+      }
+    });
+
+  const write = (): Promise<void> =>
+    during(async () => {
+      const files: Record<string, Uint8Array> = {};
+      for (const row of rows.filter((r) => r.taken)) {
+        if (stopped.current) return;
+        setWorking(`Writing ${row.name}`);
+        const bytes = await whileAlive(
+          renderer().exportPicture(
+            row.recipe,
+            options,
+            Comlink.proxy((what) => setWorking(`${row.name}: ${what}`)),
+          ),
+        );
+        if (!bytes) return;
+        let name = fileNameOf(row.name);
+        for (let n = 2; `${name}.${ending}` in files; n++) name = `${fileNameOf(row.name)} ${n}`;
+        files[`${name}.${ending}`] = bytes;
+      }
+      save(
+        `${fileNameOf(recipe.name)} series.zip`,
+        new Blob([zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
+      );
+    });
+
+  const change = (picture: string, to: Partial<Row>): void =>
+    setRows((old) => old.map((r) => (r.picture === picture ? { ...r, ...to } : r)));
+  const drop = useDropzone({ onDrop: (files) => void add(files), disabled: working !== undefined });
+  const taken = rows.filter((r) => r.taken).length;
+  if (recipe.time) return null;
+  return (
+    <Fold title="A series" figure={rows.length > 0 ? `${taken} of ${rows.length} taken` : undefined}>
+      <p className="text-faint">
+        This job’s background, lens, match and finish over other shots of the same set.{' '}
+        {recipe.subjects[0].cut === 'marks' ? 'The subject of each is found' : 'Each is cut as this one is'}; the doubtful come first.
+      </p>
+      <div
+        {...drop.getRootProps({ role: undefined, tabIndex: undefined })}
+        className="mt-2 border border-dashed border-faint bg-paper px-3 py-2"
+      >
+        <input {...drop.getInputProps({ 'aria-label': 'Shots of the series' })} />
+        Drop shots or a folder here, or <span className="font-semibold underline">choose them</span>.
+      </div>
+      {working && (
+        <p role="status" className="mt-1.5 flex items-center gap-2">
+          <span className="min-w-0 grow truncate">{working} …</span>
+          <Button
+            onClick={() => {
+              stopped.current = true;
+              void renderer().cancel();
+              void renderer().cancelExport();
+            }}
+          >
+            Stop
+          </Button>
+        </p>
+      )}
+      <ul aria-label="Shots of the series, the doubtful first">
+        {doubtfulFirst(rows).map((shot) => {
+          const row = shot as Row;
+          const { wrong, look } = doubtOf(row);
+          return (
+            <li key={row.picture} className="mt-2 grid grid-cols-[5.5rem_1fr] gap-2 border-t border-rule pt-2">
+              {row.print ? <Print bitmap={row.print} /> : <span className="hatch block h-15" />}
+              <div className="min-w-0">
+                <p className="truncate font-semibold">{row.name}</p>
+                <p className={row.failed || wrong > 0 ? 'text-hot' : 'text-faint'}>{row.failed ?? `${wrong} wrong, ${look} to look at`}</p>
+                <p className="mt-1 flex flex-wrap items-center gap-1.5">
+                  <label className="flex items-center gap-1">
+                    <input
+                      type="checkbox"
+                      className="accent-ink"
+                      aria-label={`Take ${row.name}`}
+                      checked={row.taken}
+                      disabled={row.failed !== undefined}
+                      onChange={(e) => change(row.picture, { taken: e.currentTarget.checked })}
+                    />
+                    take
+                  </label>
+                  {row.job ? (
+                    <Link className="underline" to={`/job/${row.job}/matte`}>
+                      To its job
+                    </Link>
+                  ) : (
+                    <Button onClick={() => void asJob(row, picturesOf(row.recipe)).then((job) => change(row.picture, { job }), refuse)}>
+                      Correct it
+                    </Button>
+                  )}
+                  <Button aria-label={`Drop ${row.name}`} onClick={() => setRows((old) => old.filter((r) => r !== row))}>
+                    Drop
+                  </Button>
+                </p>
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+      {rows.length > 0 && (
+        <Button strong className="mt-2" disabled={taken === 0 || working !== undefined} onClick={() => void write()}>
+          Export those taken
+        </Button>
+      )}
+    </Fold>
+  );
+}
+
+/** A shot's print. */
+function Print({ bitmap }: { bitmap: ImageBitmap }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => canvas.current?.getContext('2d')?.drawImage(bitmap, 0, 0), [bitmap]);
+  return <canvas ref={canvas} width={bitmap.width} height={bitmap.height} className="block h-15 w-full object-cover" aria-hidden />;
+}
