@@ -52,6 +52,17 @@ describe('work is kept', () => {
     expect((await keptUntil(driver, (k) => k.cursor === before.cursor)).recipe).toEqual(before.recipe);
   });
 
+  test('through reloads one upon another, while what computes is still being called up', async () => {
+    const { driver } = session;
+    const before = await keptWork(driver);
+    for (let i = 0; i < 8; i++) {
+      await driver.navigate().refresh();
+      await find(driver, By.css('nav[aria-label="Work line"]'));
+    }
+    expect((await keptWork(driver)).recipe).toEqual(before.recipe);
+    await settled(driver);
+  });
+
   test('when the page dies while it computes', async () => {
     const { driver, address } = session;
     await draw(driver, size, [
