@@ -10,6 +10,7 @@ jest.mock('../../worker/renderer', () => ({
     finished: (recipe: Recipe, scale: number) => new Promise((done, fail) => made.push({ recipe, scale, done, fail })),
   }),
 }));
+jest.mock('../workingSide', () => ({ workingScale: () => 0.25 }));
 const refused: unknown[] = [];
 jest.mock('../../ui/refuse', () => ({ refuse: (e: unknown) => refused.push(e) }));
 
@@ -24,7 +25,7 @@ beforeEach(() => {
   letGo();
 });
 
-test('held, the picture without a group is worked out small, and shown until it is let go', async () => {
+test('held, the picture without a group is worked out at the size that is known, and shown until it is let go', async () => {
   const holding = holdWithout(store, 'the match', without.match);
   expect(held()).toEqual({ name: 'the match' });
   expect(made).toHaveLength(1);
