@@ -51,24 +51,26 @@ export async function kills(
     await (await find(driver, By.css('input[type=file]'))).sendKeys(photo);
     await find(driver, By.css('nav[aria-label="Work line"]'));
     let job = await driver.getCurrentUrl();
+    const again = async (): Promise<void> => {
+      kill(profile);
+      await driver.quit().catch(() => undefined);
+      driver = await startBrowser(profile, folder);
+    };
+    const ready = (): Promise<void> => opened(driver, job);
     for (let i = 0; i < count; i++) {
       const [way, deed] = [ways[Math.floor(random() * ways.length)], deeds[Math.floor(random() * deeds.length)]];
+      // A browser of which a page has crashed is not used for another round.
+      if (out.at(-1)?.way === 'tab') await again();
+      await ready().catch(() => again().then(ready));
       const here = await driver.getWindowHandle();
       await driver.switchTo().newWindow('tab');
       // In a process of its own.
       await driver.get('chrome://version');
       const spare = await driver.getWindowHandle();
       await driver.switchTo().window(here);
-      await driver.get(job);
-      await find(driver, By.css('main[data-settled]'));
       const seen = await worked(driver, deed, address, photo, random);
       await rest(random() * 400);
       const when = Date.now();
-      const again = async (): Promise<void> => {
-        kill(profile);
-        await driver.quit().catch(() => undefined);
-        driver = await startBrowser(profile, folder);
-      };
       if (way === 'process') await again();
       else await crash(driver, spare).catch(again);
       // A page may take the tab beside it along; then all is begun anew.
@@ -90,6 +92,12 @@ export async function kills(
     rmSync(folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
   }
   return out;
+}
+
+/** Opens a job. @throws when it is not there in time */
+async function opened(driver: WebDriver, job: string): Promise<void> {
+  await driver.get(job);
+  await driver.wait(async () => (await driver.findElements(By.css('main[data-settled]'))).length > 0, 15_000);
 }
 
 /** How many marks were on the screen, and since when. */
@@ -142,8 +150,7 @@ async function after(
     if (!(await open.catch(() => false))) unopened++;
     damaged ||= /damaged|is gone/.test(await driver.executeScript<string>('return document.body.innerText'));
   }
-  await driver.get(job);
-  await find(driver, By.css('main[data-settled]'));
+  await opened(driver, job);
   const marks = await marksKept(driver);
   // What is there was on the screen until the next change.
   const times = seen.flatMap((s, i) => (s.marks === marks ? [Math.max(0, when - (seen[i + 1]?.since ?? when))] : []));
