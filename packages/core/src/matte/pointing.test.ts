@@ -77,7 +77,8 @@ describe('a thing that is pressed', () => {
     expect(covered(await loopedThing(ground, loop, context)).iou).toBeGreaterThan(0.85);
   });
 
-  test('is nothing where all is alike', async () => {
+  test('is nothing where all is alike, or beside the picture', async () => {
+    expect(await pointedThing(await matteGround(scene, context), [w + 40, 100], context)).toEqual([]);
     const even = await matteGround(
       pictureFrom(w, h, (x, y) => [0.3 + noise(x, y), 0.3, 0.3]),
       context,

@@ -57,8 +57,11 @@ async function thingIn(
   const scale = ratios[0] * context.scale;
   const { label, said, width, height } = await roughCut(levels.slice(0, 1), [scale], marks, context, memory);
   const parts = components(label, width, height);
-  const pressed = at && parts.label[Math.floor(at[1] * scale) * width + Math.floor(at[0] * scale)];
-  const wanted = pressed ?? parts.area.reduce((best, a, i) => (i > 0 && (best === 0 || a > parts.area[best]) ? i : best), 0);
+  // What is pressed beside the picture is nothing.
+  const partAt = ([x, y]: readonly number[]): number =>
+    x >= 0 && x < width && y >= 0 && y < height ? parts.label[Math.floor(y) * width + Math.floor(x)] : 0;
+  const largest = (): number => parts.area.reduce((best, a, i) => (i > 0 && (best === 0 || a > parts.area[best]) ? i : best), 0);
+  const wanted = at ? partAt(at.map((v) => v * scale)) : largest();
   if (wanted === 0) return { regions: [], along: 1 };
   const mask = maskOf(parts.label, (part) => part === wanted);
   let [border, along] = [0, 0];

@@ -158,12 +158,14 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       if (byKeys.draws && bench.active) bench.move(under(p), look.zoom);
       else if (byKeys.draws) draw.move(under(p), event(), look.zoom);
     } else if (e.key === ' ' && (bench.active || marking)) {
-      if (byKeys.draws) {
+      // What is pressed, and each corner, is done at once; a stroke ends with the next.
+      const ends = byKeys.draws && !drawing?.corners && (bench.draws || !bench.active);
+      if (ends) {
         bench.up();
         draw.up();
       } else if (bench.active) bench.down(under(byKeys));
       else draw.down(under(byKeys), event(), look.zoom);
-      setByKeys({ ...byKeys, draws: !byKeys.draws });
+      setByKeys({ ...byKeys, draws: !ends });
     } else if (e.key === 'Escape' && byKeys.draws) {
       bench.drop();
       draw.drop();

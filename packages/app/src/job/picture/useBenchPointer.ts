@@ -28,6 +28,8 @@ const pressed: readonly BenchTool[] = ['focus', 'peg', 'lamp', 'protect', 'hue',
 /** What the pointer does on the picture while the bench is open: focus, pegs, lamps, painted distance, regions, picked colours. */
 export function useBenchPointer(open: boolean): {
   active: boolean;
+  /** The tool in hand draws; another acts where it is pressed. */
+  draws: boolean;
   drawing?: [number, number][];
   down: (at: Point) => void;
   move: (at: Point, zoom: number) => void;
@@ -191,5 +193,5 @@ export function useBenchPointer(open: boolean): {
     }
   };
 
-  return { active, ...(drawing && { drawing }), down, move, up, drop: () => setDrawing(undefined) };
+  return { active, draws: drawn.includes(tool), ...(drawing && { drawing }), down, move, up, drop: () => setDrawing(undefined) };
 }

@@ -157,7 +157,8 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
                     take
                   </label>
                   {row.job ? (
-                    <Link className="underline" to={`/job/${row.job}/matte`}>
+                    // Beside this tab, so that the series stays as it is.
+                    <Link className="underline" to={`/job/${row.job}/matte`} target="_blank" rel="noreferrer">
                       To its job
                     </Link>
                   ) : (
