@@ -68,8 +68,7 @@ function look(picture: Picture, weight: Plane | undefined, looking: Looking): Me
     const left = (noise * size) / ((width * wider) ** 2 * Math.sqrt(8 * Math.PI));
     const found = diametersAt(slopes(light, here), slopes(light, here * wider), share, here, left, looking);
     if (found.length < looking.fewest) continue;
-    found.sort((a, b) => a - b);
-    const diameter = found[Math.floor(found.length * counted)] * size;
+    const diameter = quantile(found, Math.floor(found.length * counted)) * size;
     // The ratio is best read where the disc is about as wide as the look at it.
     if (best && diameter < 2.2 * width) break;
     best = { diameter, sigma: diameter / 4, edges: found.length };
@@ -116,7 +115,12 @@ function noiseOf({ data, width, height }: Plane): number {
   const step = Math.max(1, Math.floor(data.length / 40000));
   for (let p = width + 1; p < width * (height - 1) - 1; p += step) found.push(Math.abs(data[p - 1] - 2 * data[p] + data[p + 1]));
   if (found.length === 0) return 0;
-  return found.sort((a, b) => a - b)[found.length >> 1] / (0.6745 * Math.sqrt(6));
+  return quantile(found, found.length >> 1) / (0.6745 * Math.sqrt(6));
+}
+
+/** The number at a rank, from the smallest. */
+function quantile(values: number[], rank: number): number {
+  return Float64Array.from(values).sort()[rank];
 }
 
 interface Slopes {
@@ -135,7 +139,7 @@ function slopes(light: Plane, sigma: number): Slopes {
       const p = y * width + x;
       dx[p] = (data[p + 1] - data[p - 1]) / 2;
       dy[p] = (data[p + width] - data[p - width]) / 2;
-      size[p] = Math.hypot(dx[p], dy[p]);
+      size[p] = Math.sqrt(dx[p] * dx[p] + dy[p] * dy[p]);
     }
   }
   return { dx, dy, size, width, height };
@@ -149,8 +153,7 @@ function diametersAt(first: Slopes, second: Slopes, weight: Plane, sigma: number
   const sample: number[] = [];
   for (let p = 0; p < size.length; p += 7) if (size[p] > 0 && clearly[p] > within) sample.push(size[p]);
   if (sample.length === 0) return [];
-  sample.sort((u, v) => u - v);
-  const strong = Math.max(1e-4, clear(sample[sample.length >> 1], noise));
+  const strong = Math.max(1e-4, clear(quantile(sample, sample.length >> 1), noise));
   const margin = Math.ceil(sigma) + 1;
   const out: number[] = [];
   for (let y = margin; y < height - margin; y++) {

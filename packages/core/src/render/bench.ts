@@ -1,6 +1,6 @@
 import type { Context } from '../context/context';
 import { graded } from '../grade/grade';
-import { findLamps, type FoundLamps, type Lamp } from '../lens/lamps';
+import { type FoundLamps, type Lamp } from '../lens/lamps';
 import { blurDiscAt } from '../lens/thinLens';
 import { contactShadow, shaded } from '../match/contact';
 import { grainBehind, measureGrain, type Grain } from '../match/grain';
@@ -200,7 +200,7 @@ export class Bench extends Stand {
     if (!card || !('lamps' in card)) return { lamps: [], sizes: [], proposed: 0, set: [] };
     const { picture, way } = await this.own(card);
     const { scale } = this.context;
-    const found = findLamps(picture, card.lamps, this.context);
+    const found = await this.lampsIn(card, picture, card.lamps);
     const placed = (x: number, y: number, radius: number): { x: number; y: number; radius: number } => {
       const at = this.inFrame(way, picture, x, y);
       return { x: at.x / scale, y: at.y / scale, radius: (radius * at.size) / scale };

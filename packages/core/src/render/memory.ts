@@ -1,3 +1,5 @@
+import { isAbort } from '../context/context';
+
 /** A short key for anything that can be written as JSON: two independent 32-bit FNV-1a sums. */
 export function keyOf(...parts: unknown[]): string {
   const text = JSON.stringify(parts);
@@ -11,9 +13,20 @@ export function keyOf(...parts: unknown[]): string {
   return (a >>> 0).toString(36) + '-' + (b >>> 0).toString(36);
 }
 
-/** Products kept under the key of what made them, the least recently used dropped first. */
+/** What is kept of a product. */
+interface Kept {
+  product: unknown;
+  buffers: Set<ArrayBufferLike>;
+}
+
+/**
+ * Products kept under the key of what made them, the least recently used dropped first. What is asked for while it is being made is
+ * made once. A buffer that several products hold counts once.
+ */
 export class ProductMemory {
-  private readonly kept = new Map<string, { product: unknown; bytes: number }>();
+  private readonly kept = new Map<string, Kept>();
+  private readonly running = new Map<string, Promise<unknown>>();
+  private readonly holders = new Map<ArrayBufferLike, number>();
   private bytes = 0;
 
   /** @param limit bytes of typed arrays to keep at most */
@@ -21,32 +34,75 @@ export class ProductMemory {
 
   /** The product under that key, made now if it is not there. A failed or aborted making leaves nothing behind. */
   async get<T>(key: string, make: () => Promise<T>): Promise<T> {
-    const found = this.kept.get(key);
-    if (found) {
-      this.kept.delete(key);
-      this.kept.set(key, found);
-      return found.product as T;
+    for (;;) {
+      const found = this.kept.get(key);
+      if (found) {
+        this.kept.delete(key);
+        this.kept.set(key, found);
+        return found.product as T;
+      }
+      const running = this.running.get(key);
+      if (!running) return this.made(key, make);
+      try {
+        return (await running) as T;
+      } catch (error) {
+        // Whoever began it does not want it any more; it is made for who does.
+        if (!isAbort(error)) throw error;
+      }
     }
-    const product = await make();
-    const bytes = bytesIn(product);
-    this.kept.set(key, { product, bytes });
-    this.bytes += bytes;
-    for (const [old, entry] of this.kept) {
+  }
+
+  private async made<T>(key: string, make: () => Promise<T>): Promise<T> {
+    const making = make();
+    this.running.set(key, making);
+    try {
+      const product = await making;
+      this.keep(key, product);
+      return product;
+    } finally {
+      this.running.delete(key);
+    }
+  }
+
+  private keep(key: string, product: unknown): void {
+    const buffers = new Set<ArrayBufferLike>();
+    buffersIn(product, buffers);
+    for (const b of buffers) {
+      const holders = this.holders.get(b) ?? 0;
+      if (holders === 0) this.bytes += b.byteLength;
+      this.holders.set(b, holders + 1);
+    }
+    this.kept.set(key, { product, buffers });
+    for (const old of this.kept.keys()) {
       if (this.bytes <= this.limit || old === key) break;
-      this.kept.delete(old);
-      this.bytes -= entry.bytes;
+      this.drop(old);
     }
-    return product;
+  }
+
+  private drop(key: string): void {
+    for (const b of this.kept.get(key)!.buffers) {
+      const holders = this.holders.get(b)! - 1;
+      if (holders > 0) this.holders.set(b, holders);
+      else {
+        this.holders.delete(b);
+        this.bytes -= b.byteLength;
+      }
+    }
+    this.kept.delete(key);
   }
 
   /** Number of products kept. */
   get size(): number {
     return this.kept.size;
   }
+
+  /** Bytes that the products kept take. */
+  get used(): number {
+    return this.bytes;
+  }
 }
 
-function bytesIn(value: unknown): number {
-  if (ArrayBuffer.isView(value)) return value.byteLength;
-  if (typeof value !== 'object' || value === null) return 0;
-  return Object.values(value).reduce<number>((sum, part) => sum + bytesIn(part), 0);
+function buffersIn(value: unknown, into: Set<ArrayBufferLike>): void {
+  if (ArrayBuffer.isView(value)) into.add(value.buffer);
+  else if (typeof value === 'object' && value !== null) for (const part of Object.values(value)) buffersIn(part, into);
 }

@@ -6,7 +6,7 @@ import { bandOptics, discOptics, easedDistances } from '../lens/band';
 import { strewnLamps } from '../lens/strewn';
 import type { Optics } from '../lens/thinLens';
 import { limitPlane } from '../grade/limit';
-import { findLamps, seenLamps, type LampParams, type SeenLamp } from '../lens/lamps';
+import { findLamps, seenLamps, type FoundLamps, type LampParams, type SeenLamp } from '../lens/lamps';
 import { matteOfPicture } from '../matte/kept';
 import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePlane, scaledSize } from '../raster/resize';
@@ -260,7 +260,7 @@ export class Stand {
             way,
           );
       const distance = fromCamera(stands, this.recipe.camera);
-      const lamps = 'lamps' in card ? this.lampsOf(picture, card.lamps, way) : [];
+      const lamps = 'lamps' in card ? await this.lampsOf(card, picture, card.lamps, way) : [];
       return { picture: await this.hazed(place(picture, width, height, way), distance), distance, lamps };
     });
   }
@@ -291,9 +291,16 @@ export class Stand {
     return meanColour(picture);
   }
 
-  private lampsOf(picture: Picture, params: LampParams, way: Way): SeenLamp[] {
+  /** The lamps of a card's picture; what is drawn by hand does not change what is found. */
+  protected lampsIn(card: Card, picture: Picture, params: LampParams): Promise<FoundLamps> {
+    const { from, to, least, size, colour, dropped } = params;
+    const key = keyOf('lamps in', this.context.scale, this.sourceKey(card), this.dressKey(card), [from, to, least, size, colour, dropped]);
+    return this.memory.get(key, () => Promise.resolve(findLamps(picture, params, this.context)));
+  }
+
+  private async lampsOf(card: Card, picture: Picture, params: LampParams, way: Way): Promise<SeenLamp[]> {
     if (params.lift === 0 && params.set.length === 0 && params.areas.length === 0) return [];
-    const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(picture, params, this.context);
+    const found = params.lift === 0 ? { lamps: [], proposed: 0 } : await this.lampsIn(card, picture, params);
     const strewn = strewnLamps(picture, params.areas, this.recipe.seed, this.context.scale);
     return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y), strewn);
   }
