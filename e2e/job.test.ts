@@ -1,6 +1,19 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { defocus, edgeColour, fromSamples, halo, matte, over, plainContext, readRecipe, withOpacity } from '@ritaglio/core';
+import {
+  defocus,
+  edgeColour,
+  fromSamples,
+  halo,
+  matte,
+  over,
+  plainContext,
+  readRecipe,
+  resizePicture,
+  resizePlane,
+  withOpacity,
+  type Picture,
+} from '@ritaglio/core';
 import { readPicture } from '@ritaglio/formats';
 import { By, Key } from 'selenium-webdriver';
 import { nodeCodec } from '../packages/cli/src/files';
@@ -74,17 +87,18 @@ describe('the whole job', () => {
     const { samples } = await exported('PNG');
     expect([samples.width, samples.height]).toEqual(frame);
 
-    // Against the same lens on the true plate, with the true subject over it.
-    const context = plainContext();
-    const truth = await matteAt('demo/truth/goat-quay/alpha.png');
-    const shot = await pictureAt('demo/pictures/goat-quay.jpg');
-    const front = withOpacity(await pictureAt('demo/truth/goat-quay/foreground.png'), truth);
+    // Against the same lens on the true plate, with the true subject over it; all at half the size.
+    const context = plainContext({ scale: 0.5 });
+    const half = (p: Picture): Picture => resizePicture(p, frame[0] / 2, frame[1] / 2);
+    const truth = resizePlane(await matteAt('demo/truth/goat-quay/alpha.png'), frame[0] / 2, frame[1] / 2);
+    const shot = half(await pictureAt('demo/pictures/goat-quay.jpg'));
+    const front = withOpacity(half(await pictureAt('demo/truth/goat-quay/foreground.png')), truth);
     const lens = blurred.recipe.lens;
-    const right = over(front, await defocus(await pictureAt('demo/truth/goat-quay/plate.jpg'), 20, lens, context));
+    const right = over(front, await defocus(half(await pictureAt('demo/truth/goat-quay/plate.jpg')), 20, lens, context));
     const cut = (await edgeColour(shot, (await matte(shot, blurred.recipe.subjects[0], context)).matte, context)).subject;
-    const [plain, after] = [over(cut, await defocus(shot, 20, lens, context)), fromSamples(samples)];
-    const unfilled = halo(plain, right, truth);
-    const ours = halo(after, right, truth);
+    const [plain, after] = [over(cut, await defocus(shot, 20, lens, context)), half(fromSamples(samples))];
+    const unfilled = halo(plain, right, truth, 0.5);
+    const ours = halo(after, right, truth, 0.5);
     console.log(
       `halo ${ours.near.toFixed(2)} and ${ours.far.toFixed(2)}, unfilled ${unfilled.near.toFixed(2)} and ${unfilled.far.toFixed(2)}`,
     );
@@ -94,7 +108,7 @@ describe('the whole job', () => {
     expect(ours.far / unfilled.far).toBeLessThan(0.43);
     // Beyond the last trace of wool nothing of the subject is left that could be right or wrong itself: what differs there is halo.
     const end = { ...truth, data: truth.data.map((a) => (a > 0.02 ? 1 : 0)) };
-    const [oursBeyond, unfilledBeyond] = [halo(after, right, end), halo(plain, right, end)];
+    const [oursBeyond, unfilledBeyond] = [halo(after, right, end, 0.5), halo(plain, right, end, 0.5)];
     console.log(`beyond it ${(oursBeyond.near / unfilledBeyond.near).toFixed(3)} and ${(oursBeyond.far / unfilledBeyond.far).toFixed(3)}`);
     expect(oursBeyond.near / unfilledBeyond.near).toBeLessThan(0.4);
     expect(oursBeyond.far / unfilledBeyond.far).toBeLessThan(0.4);

@@ -74,6 +74,7 @@ const only = process.argv[2];
 if (!only) {
   await Promise.all([
     check('types', ['tsc', '--noEmit']),
+    check('nothing unused', ['knip', '--no-progress', '--no-config-hints']),
     check('compiled code', ['scripts/compile.mjs', '--check'], 'node'),
     check('style', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.ritaglio/eslint']),
     check('format', ['prettier', '--check', '--log-level', 'warn', '--cache', '--cache-location', 'node_modules/.ritaglio/prettier', '.']),

@@ -17,7 +17,7 @@ export interface Course {
 }
 
 /** Marks that a made-up user sets. */
-export const marksEach = 15;
+const marksEach = 15;
 
 /** Lets the made-up user cut a picture. When nothing wrong is left to be seen the last answer stands. */
 export async function course(shot: Picture, truth: Plane, hand: Hand, cutter: Cutter): Promise<Course> {

@@ -1,12 +1,8 @@
 import { FormatError, readHeader } from '@ritaglio/formats';
 import { renderer } from '../worker/renderer';
 import { handOn, lookAt } from './firstLook';
+import { Refused } from './refused';
 import { store, type KeptPicture } from './store';
-
-/** A file that was refused, with a sentence. */
-export class Refused extends Error {
-  override name = 'Refused';
-}
 
 /** Reads a file as a picture and keeps it as it is. The same content is kept once. @throws Refused */
 export async function keepPicture(name: string, blob: Blob): Promise<KeptPicture> {

@@ -5,7 +5,7 @@ import { useSubject } from './matte/useSubject';
 import { useJobPictures } from './steps/PicturesControls';
 
 /** The subject told from an empty picture of its scene, and that picture filling its hole. */
-export function byEmptyScene(subject: SubjectRecipe, picture: string): Pick<SubjectRecipe, 'cut' | 'difference' | 'plate'> {
+function byEmptyScene(subject: SubjectRecipe, picture: string): Pick<SubjectRecipe, 'cut' | 'difference' | 'plate'> {
   return {
     cut: 'difference',
     difference: { ...subject.difference, plate: picture },

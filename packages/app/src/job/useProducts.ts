@@ -18,7 +18,7 @@ import { useView, type PictureChoice } from './viewStore';
 import { draftScale, workingScale } from './workingSide';
 
 /** What is being worked out now. */
-export interface Progress {
+interface Progress {
   what: string;
   fraction: number;
   /** Milliseconds since it began. */

@@ -1,7 +1,7 @@
 import { createContext } from 'react';
 
 /** How a number stands in time: not keyed, keyed, or with a point at the frame that is looked at. */
-export type KeyState = 'none' | 'keyed' | 'point';
+type KeyState = 'none' | 'keyed' | 'point';
 
 /** What numbers need to be keyed; nothing in a job without time. */
 export interface Keying {

@@ -16,7 +16,7 @@ export function useNarrow(): boolean {
 }
 
 /** How the interface is lit: as the system says, light, or dark. */
-export const lightings = ['system', 'light', 'dark'] as const;
+const lightings = ['system', 'light', 'dark'] as const;
 export type Lighting = (typeof lightings)[number];
 
 const key = 'ritaglio.lighting';

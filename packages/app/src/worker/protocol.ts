@@ -116,7 +116,7 @@ export interface ClipExportOptions {
 }
 
 /** What is known of a followed subject. */
-export interface Followed {
+interface Followed {
   /** How certain each frame of the clip is, 0 to 1; NaN where nothing of the subject is seen. */
   certainty: number[];
   /** Share of the hidden ground that other frames show. */

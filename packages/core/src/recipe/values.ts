@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 /** No place or length in a recipe is farther than this, px or metres: larger is a damaged number. */
-export const farthest = 1e6;
+const farthest = 1e6;
 
 /** Values that recipes are made of. */
 export const length = v.pipe(v.number(), v.minValue(-farthest), v.maxValue(farthest));

@@ -9,7 +9,7 @@ import { makePlane, type Picture, type Plane } from '../raster/plane';
 import type { Card, Recipe } from '../recipe/recipe';
 
 /** A picture with its own grade and detail, where the limit lets them; the very picture when nothing changes. */
-export async function dressed(
+async function dressed(
   p: Picture,
   { grade, detail, limit }: Pick<Card, 'grade' | 'detail' | 'limit'>,
   kept: Plane | undefined,

@@ -19,7 +19,7 @@ function cloud(x: number, y: number, apart: number): number {
 }
 
 /** Ground with structure everywhere that repeats nowhere. */
-export function groundAt(x: number, y: number): [number, number, number] {
+function groundAt(x: number, y: number): [number, number, number] {
   const fine = cloud(x, y, 6) - 0.5;
   const broad = cloud(x + 500, y, 25) - 0.5;
   return [0.16 + 0.12 * fine + 0.08 * broad, 0.26 + 0.16 * fine + 0.12 * broad, 0.3 + 0.12 * (cloud(x, y + 900, 9) - 0.5) + 0.1 * broad];

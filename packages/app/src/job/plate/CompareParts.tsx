@@ -14,7 +14,7 @@ export function leftFigure({ width, places }: Left): string {
 }
 
 /** The same in words. */
-export function leftWords({ width, places }: Left): string {
+function leftWords({ width, places }: Left): string {
   if (width === undefined) return 'The subject fills too much of the picture to tell what is left of it.';
   if (places.length === 0) return 'Looked at up to 40 px beside the hole: nothing stands out from what is there by chance.';
   const seen = [...new Set(places.map((p) => kinds[p.kind]))].join(', ');

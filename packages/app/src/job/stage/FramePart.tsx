@@ -30,7 +30,7 @@ export function cutTo(frame: Frame, ratio: number): Frame {
 const aroundBlur = 0.045;
 
 /** The shot over its own enlarged, blurred copy, which fills a frame that is wider or taller. */
-export function overOwnBlur(recipe: Recipe): Recipe {
+function overOwnBlur(recipe: Recipe): Recipe {
   const { frame } = recipe;
   const [{ shot, size }] = recipe.subjects;
   const picture = { kind: 'picture' as const, picture: shot, matte: null, lamps: { ...plainLamps, lift: 0 } };

@@ -7,7 +7,7 @@ export interface TapeSize {
 }
 
 /** Room at both ends, px. */
-export const margin = 10;
+const margin = 10;
 
 /** Middle of a frame on the tape, px; frames may have a fraction. */
 export function xOf(frame: number, { length, width }: TapeSize): number {
