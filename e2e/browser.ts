@@ -286,7 +286,7 @@ export async function controlsOf(driver: WebDriver): Promise<{ part: string; nam
     return [...document.querySelectorAll('aside[aria-label^=Controls] section[aria-label]')].flatMap((section) =>
       [...section.querySelectorAll('button, input, select, [role=slider], [role=radio]')].map((e) => ({
         part: section.getAttribute('aria-label'),
-        said: e.getAttribute('aria-label'),
+        said: e.dataset.name ?? e.getAttribute('aria-label'),
         label: e.closest('label')?.textContent ?? null,
         text: e.textContent ?? '',
       })),

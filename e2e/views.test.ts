@@ -114,7 +114,7 @@ describe('what can be seen', () => {
     await body.sendKeys('0');
     await driver.wait(async () => (await driver.findElements(button('100 %'))).length === 0, 5000);
     await body.sendKeys('?');
-    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys, working size, light"]'));
+    await find(driver, By.xpath('//*[@role="dialog"]//h2[.="Keys, working size, light, language"]'));
     await choose(driver, 'Interface light or dark', 'dark');
     await driver.wait(async () => (await driver.executeScript('return getComputedStyle(document.body).backgroundColor')) === 'rgb(38, 38, 38)', 5000); // prettier-ignore
     await choose(driver, 'Interface light or dark', 'as the system');

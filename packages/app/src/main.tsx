@@ -7,9 +7,11 @@ import './index.css';
 import { lightUp } from './ui/screen';
 import { keepForOffline } from './offline';
 import { Shelf } from './shelf/Shelf';
+import { Speaking, speak } from './words/language';
+import { say } from './words/say';
 
 function Opening() {
-  return <main className="p-10 text-base">Opening the job …</main>;
+  return <main className="p-10 text-base">{say('Opening the job …')}</main>;
 }
 
 const router = createBrowserRouter([
@@ -24,11 +26,15 @@ const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTi
 lightUp();
 if (import.meta.env.PROD) keepForOffline();
 
+await speak();
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <RouterProvider router={router} />
+      <Speaking>
+        <RouterProvider router={router} />
+      </Speaking>
       <Toaster
+        containerAriaLabel={say('Notices')}
         position="bottom-right"
         toastOptions={{ unstyled: true, className: 'border border-ink bg-paper text-ink px-3 py-2 max-w-90 flex gap-2' }}
       />

@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import { registerSW } from 'virtual:pwa-register';
+import { say } from './words/say';
 
 /** What is needed without the server is fetched when the page has been there so long, ms: opening a photo comes first. */
 const restBefore = 4000;
@@ -10,9 +11,9 @@ export function keepForOffline(): void {
   setTimeout(() => {
     const take = registerSW({
       onNeedRefresh: () =>
-        toast('A newer Ritaglio is there. What you are doing is kept; it is used from the next start, or now.', {
+        toast(say('A newer Ritaglio is there. What you are doing is kept; it is used from the next start, or now.'), {
           duration: Infinity,
-          action: { label: 'Use it now', onClick: () => void take(true) },
+          action: { label: say('Use it now'), onClick: () => void take(true) },
         }),
     });
   }, restBefore);

@@ -4,6 +4,7 @@ import { renderer } from '../worker/renderer';
 import { keepJob, nameApart } from './jobs';
 import { contentHash, keepFile, keepPicture } from './pictures';
 import { Refused } from './refused';
+import { say } from '../words/say';
 
 /** Files that may be a clip, and what there is to know of it before it is one. */
 export interface ClipOffer {
@@ -67,7 +68,7 @@ export async function offerOf(files: File[]): Promise<ClipOffer | undefined> {
   const { width, height } = sizes[0]!;
   if (sizes.some((s) => s!.width !== width || s!.height !== height)) return undefined;
   const name = numbered(ordered[0].name)?.stem.replace(/[\s._-]+$/, '');
-  return { name: name || 'Clip', files: ordered, width, height, count: ordered.length, rate: usualRate, video: false, sound: false };
+  return { name: name || say('Clip'), files: ordered, width, height, count: ordered.length, rate: usualRate, video: false, sound: false };
 }
 
 /** Keeps the files of a clip and gives it as a recipe holds it. @throws Refused, FormatError */

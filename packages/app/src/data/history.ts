@@ -1,5 +1,6 @@
 import { readRecipe, type Recipe } from '@ritaglio/core';
 import { store, type KeptJob, type KeptState } from './store';
+import { say } from '../words/say';
 
 /** A job's recipes as they were made, and which is current. */
 export interface History {
@@ -69,12 +70,16 @@ export async function readHistory(id: string): Promise<History | undefined> {
   const found = states.findIndex((s) => s.number === job.cursor);
   const at = found >= 0 ? found : Math.max(0, states.filter((s) => s.number < job.cursor).length - 1);
   if (damaged === 0 && found >= 0) return { states, at };
-  const left =
-    damaged === 1 ? 'One state of this job was damaged and is left out' : `${damaged} states of this job were damaged and are left out`;
   return {
     states,
     at,
-    note: damaged === 0 ? 'The state this job was at is gone; this is the one before it.' : `${left}; all others are there.`,
+    note:
+      damaged === 0
+        ? say('The state this job was at is gone; this is the one before it.')
+        : say(
+            '{damaged, plural, one {One state of this job was damaged and is left out} other {# states of this job were damaged and are left out}}; all others are there.',
+            { damaged },
+          ),
   };
 }
 
@@ -103,7 +108,7 @@ export async function moveTo(id: string, number: number, name: string): Promise<
 
 async function mustUpdate(id: string, change: Partial<KeptJob>): Promise<void> {
   if ((await store.jobs.update(id, change)) === 0 && !(await store.jobs.get(id))) {
-    throw new GoneError('This job was removed in another tab.');
+    throw new GoneError(say('This job was removed in another tab.'));
   }
 }
 

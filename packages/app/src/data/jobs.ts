@@ -7,6 +7,7 @@ import { keepFile, keepPicture } from './pictures';
 import { setUp, type QuickJob } from './quickJobs';
 import { Refused } from './refused';
 import { store, type KeptJob, type KeptPicture } from './store';
+import { say } from '../words/say';
 
 interface DemoFile {
   recipe: unknown;
@@ -57,7 +58,8 @@ export async function openDemo(demo: string): Promise<string> {
 
 async function fetched(url: string): Promise<Response> {
   const response = await fetch(url);
-  if (!response.ok) throw new Refused(`The server did not give ${url} (${response.status}). Is it still running?`);
+  if (!response.ok)
+    throw new Refused(say('The server did not give {url} ({status}). Is it still running?', { url, status: response.status }));
   return response;
 }
 
@@ -97,7 +99,7 @@ async function openLayers(file: File): Promise<string> {
   const kept = await Promise.all(layers.map((layer) => keep(layer.name, onCanvas(layer, width, height))));
   const name = await nameApart(file.name.replace(/\.[^.]+$/, ''));
   const shot = merged ? await keep(name, merged) : kept[0];
-  if (!shot) throw new Refused(`“${file.name}” holds no layers and no merged picture.`);
+  if (!shot) throw new Refused(say('“{name}” holds no layers and no merged picture.', { name: file.name }));
   const recipe = recipeOfLayers(name, shot.id, { width, height }, layers.map((layer, i) => ({ ...layer, picture: kept[i].id }))); // prettier-ignore
   return keepJob(recipe, [...new Set([shot.id, ...kept.map((p) => p.id)])]);
 }
@@ -149,7 +151,7 @@ export async function archiveOf(recipe: Recipe, job?: string): Promise<Uint8Arra
 
 /** Removes a job, and the pictures no other job holds. @throws Refused while it is open */
 export async function removeJob(id: string): Promise<void> {
-  if (await isOpenSomewhere(id)) throw new Refused('This job is open in another tab. Close it there first; then it can be removed.');
+  if (await isOpenSomewhere(id)) throw new Refused(say('This job is open in another tab. Close it there first; then it can be removed.'));
   await store.transaction('rw', store.jobs, store.states, store.pictures, store.takes, async () => {
     const job = await store.jobs.get(id);
     await store.jobs.delete(id);

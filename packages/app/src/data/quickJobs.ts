@@ -1,4 +1,5 @@
 import type { Recipe } from '@ritaglio/core';
+import { say } from '../words/say';
 
 /** The commonest jobs: each sets its recipe up, and shows only the controls that it needs. */
 export const quickJobs = ['blur', 'background', 'screen'] as const;
@@ -7,16 +8,28 @@ export type QuickJob = (typeof quickJobs)[number];
 /** What each is called, and what it comes to. */
 export const aboutQuick: Record<QuickJob, { name: string; says: string }> = {
   blur: {
-    name: 'Blur what is behind',
-    says: 'Cut the subject, and its own background goes soft like through a wide lens, without a halo.',
+    get name() {
+      return say('Blur what is behind');
+    },
+    get says() {
+      return say('Cut the subject, and its own background goes soft like through a wide lens, without a halo.');
+    },
   },
   background: {
-    name: 'Put it before something else',
-    says: 'Cut the subject, choose what stands behind it, and bring light, colour and grain of both together.',
+    get name() {
+      return say('Put it before something else');
+    },
+    get says() {
+      return say('Cut the subject, choose what stands behind it, and bring light, colour and grain of both together.');
+    },
   },
   screen: {
-    name: 'Take it off a screen',
-    says: 'A subject before green, blue or another even colour: it is keyed by itself, its spill taken off.',
+    get name() {
+      return say('Take it off a screen');
+    },
+    get says() {
+      return say('A subject before green, blue or another even colour: it is keyed by itself, its spill taken off.');
+    },
   },
 };
 

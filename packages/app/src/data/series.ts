@@ -2,6 +2,7 @@ import { forShot, type Check, type Recipe } from '@ritaglio/core';
 import { keepJob, nameApart, withMultiplied } from './jobs';
 import { keepPicture } from './pictures';
 import { store } from './store';
+import { say } from '../words/say';
 
 /** A shot of a series: its recipe, and what was measured of it. */
 export interface SeriesShot {
@@ -35,7 +36,7 @@ export async function seriesShot(job: Recipe, file: File, work: SeriesWork): Pro
   const marks = byMarks ? await work.find(plain) : [];
   const recipe = { ...plain, subjects: plain.subjects.map((s) => ({ ...s, marks })) };
   if (byMarks && marks.length === 0)
-    return { ...shot, recipe, failed: 'Nothing stands out enough to be taken for the subject: open it as a job and mark it.' };
+    return { ...shot, recipe, failed: say('Nothing stands out enough to be taken for the subject: open it as a job and mark it.') };
   const checks = await work.checks(recipe);
   return { ...shot, recipe, checks, print: await work.print(recipe), taken: true };
 }

@@ -18,6 +18,7 @@ import { PlateControls } from './steps/PlateControls';
 import { ProofControls } from './steps/ProofControls';
 import { StageControls } from './steps/StageControls';
 import { useView } from './viewStore';
+import { say } from '../words/say';
 
 const controls: Record<Step, () => React.ReactNode> = {
   pictures: PicturesControls,
@@ -56,8 +57,8 @@ export function Controls({ step }: { step: Step }) {
       </ShownParts>
       {quick && (
         <div className="px-4 py-3">
-          <p className="mb-1.5 text-faint">Only what “{aboutQuick[quick].name.toLowerCase()}” needs is shown.</p>
-          <Button onClick={() => all()}>All controls</Button>
+          <p className="mb-1.5 text-faint">{say('Only what “{name}” needs is shown.', { name: aboutQuick[quick].name.toLowerCase() })}</p>
+          <Button onClick={() => all()}>{say('All controls')}</Button>
         </div>
       )}
     </>
@@ -71,12 +72,12 @@ function WhichSubject() {
   const set = useView((s) => s.set);
   if (recipe.subjects.length < 2) return null;
   const nameFor = (id: string, i: number): string =>
-    recipe.cards.find((c) => c.kind === 'subject' && c.subject === id && c.name)?.name ?? `Subject ${i + 1}`;
+    recipe.cards.find((c) => c.kind === 'subject' && c.subject === id && c.name)?.name ?? say('Subject {i}', { i: i + 1 });
   return (
     <div className="mt-1.5 flex items-center gap-2">
-      <span className="text-faint">of</span>
+      <span className="text-faint">{say('of')}</span>
       <Picker
-        label="Which subject"
+        label={say('Which subject')}
         value={open.id}
         options={recipe.subjects.map((s, i) => ({ value: s.id, label: nameFor(s.id, i) }))}
         onChange={(subject) => set({ subject, chosen: undefined, proposals: undefined, place: 0, look: undefined })}
@@ -94,17 +95,31 @@ function History() {
   const press = 'border border-transparent p-1 enabled:hover:border-ink disabled:text-rule';
   return (
     <span className="flex">
-      <button type="button" className={press} aria-label="Undo" title="Undo (Ctrl Z)" disabled={past === 0} onClick={() => undo()}>
+      <button
+        type="button"
+        className={press}
+        aria-label={say('Undo')}
+        title={say('Undo (Ctrl Z)')}
+        disabled={past === 0}
+        onClick={() => undo()}
+      >
         <Undo2 size={15} />
       </button>
-      <button type="button" className={press} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future === 0} onClick={() => redo()}>
+      <button
+        type="button"
+        className={press}
+        aria-label={say('Redo')}
+        title={say('Redo (Ctrl Shift Z)')}
+        disabled={future === 0}
+        onClick={() => redo()}
+      >
         <Redo2 size={15} />
       </button>
       <button
         type="button"
         className={press}
-        aria-label="Find a control"
-        title="Find a control (Ctrl K)"
+        aria-label={say('Find a control')}
+        title={say('Find a control (Ctrl K)')}
         onClick={() => set({ finding: true })}
       >
         <Search size={15} />
@@ -112,8 +127,8 @@ function History() {
       <button
         type="button"
         className={`${press} w-6 font-mono text-xs font-semibold`}
-        aria-label="All keys"
-        title="All keys (?)"
+        aria-label={say('All keys')}
+        title={say('All keys (?)')}
         onClick={() => set({ keys: true })}
       >
         ?

@@ -3,6 +3,7 @@ import { Button } from '../ui/controls';
 import { useRecipe } from './jobContext';
 import { useSubject } from './matte/useSubject';
 import { useJobPictures } from './steps/PicturesControls';
+import { say } from '../words/say';
 
 /** The subject told from an empty picture of its scene, and that picture filling its hole. */
 function byEmptyScene(subject: SubjectRecipe, picture: string): Pick<SubjectRecipe, 'cut' | 'difference' | 'plate'> {
@@ -35,7 +36,7 @@ export function EmptySceneOffer() {
   if (!picture || (subject.cut === 'difference' && subject.difference.plate === picture.id && filling === picture.id)) return null;
   return (
     <Button className="mt-1.5" onClick={() => change(byEmptyScene(subject, picture.id))}>
-      Take “{picture.name}” for matte and plate
+      {say('Take “{name}” for matte and plate', { name: picture.name })}
     </Button>
   );
 }

@@ -23,6 +23,7 @@ import { useProducts } from './useProducts';
 import { usePrints } from './usePrints';
 import { useView } from './viewStore';
 import { WorkLine } from './WorkLine';
+import { say } from '../words/say';
 
 /** One job: the work line, the controls of the open step, the picture, the evidence, the bench. */
 export function JobPage() {
@@ -67,13 +68,15 @@ export function JobPage() {
     };
   }, [id]);
 
-  if (job === undefined) return <Message>Opening the job …</Message>;
+  if (job === undefined) return <Message>{say('Opening the job …')}</Message>;
   if (job instanceof Error) {
     return (
       <Message>
-        This job could not be read: {job.message}. It is still kept; try again, or free space on this computer.{' '}
+        {say('This job could not be read: {message}. It is still kept; try again, or free space on this computer.', {
+          message: job.message,
+        })}{' '}
         <Link to="/" className="underline">
-          To the shelf
+          {say('To the shelf')}
         </Link>
       </Message>
     );
@@ -82,10 +85,10 @@ export function JobPage() {
     return (
       <Message>
         {job === 'missing'
-          ? 'There is no such job in this browser. It may have been removed, or it was made elsewhere.'
-          : 'There is no such step.'}{' '}
+          ? say('There is no such job in this browser. It may have been removed, or it was made elsewhere.')
+          : say('There is no such step.')}{' '}
         <Link to={job === 'missing' ? '/' : `/job/${id}/matte`} className="underline">
-          {job === 'missing' ? 'To the shelf' : 'To the matte'}
+          {job === 'missing' ? say('To the shelf') : say('To the matte')}
         </Link>
       </Message>
     );
@@ -112,7 +115,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   }, [job]);
   usePrints(job, products);
   useEffect(() => {
-    document.title = `${about[step].name} · ${name ?? 'Ritaglio'}`;
+    document.title = `${about[step].name} · ${name ?? say('Ritaglio')}`;
   }, [step, name]);
   useEffect(() => {
     useView.setState({
@@ -140,8 +143,8 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
           ) : (
             <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden min-[1600px]:grid-cols-[340px_minmax(0,1fr)_320px]">
               <header className="border-r border-b border-rule px-4 py-3">
-                <Link to="/" className="text-xl font-extrabold tracking-tight" title="Back to the shelf">
-                  Ritaglio
+                <Link to="/" className="text-xl font-extrabold tracking-tight" title={say('Back to the shelf')}>
+                  {say('Ritaglio')}
                 </Link>
                 <div className="mt-2 flex items-baseline justify-between gap-2">
                   <p className="truncate text-faint">{name}</p>
@@ -149,11 +152,11 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
                 </div>
               </header>
               <WorkLine step={step} jobId={job.id} />
-              <aside className="overflow-y-auto border-r border-rule" aria-label={`Controls: ${about[step].name}`}>
+              <aside className="overflow-y-auto border-r border-rule" aria-label={say('Controls: {name}', { name: about[step].name })}>
                 <Controls step={step} />
               </aside>
               <PicturePane step={step} />
-              <aside className="overflow-y-auto border-l border-rule" aria-label="Evidence">
+              <aside className="overflow-y-auto border-l border-rule" aria-label={say('Evidence')}>
                 <Evidence step={step} />
               </aside>
               <Bench open={withBench} />

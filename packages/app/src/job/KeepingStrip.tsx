@@ -5,6 +5,7 @@ import { Button } from '../ui/controls';
 import { refuse } from '../ui/refuse';
 import { save } from '../ui/save';
 import { useOpenJob } from './jobContext';
+import { say } from '../words/say';
 
 /** Above everything, only when there is something to say: who writes this job, and what has not been kept yet. */
 export function KeepingStrip() {
@@ -22,27 +23,25 @@ export function KeepingStrip() {
     save(`${recipe.name}.zip`, new Blob([await archiveOf(recipe, id)], { type: 'application/zip' }));
   };
   return (
-    <div role="status" aria-label="Keeping" className="shrink-0">
+    <div role="status" aria-label={say('Keeping')} className="shrink-0">
       {!writing && (
         <Line>
-          This job is open in another tab. Here it can be looked at; it follows what is done there.
-          <Button onClick={takeOver}>Take over here</Button>
+          {say('This job is open in another tab. Here it can be looked at; it follows what is done there.')}
+          <Button onClick={takeOver}>{say('Take over here')}</Button>
         </Line>
       )}
       {stuck && (
         <Line>
-          <strong>
-            {pending} {pending === 1 ? 'change' : 'changes'} not kept yet
-          </strong>
-          : {reason}. Save the job as a file, free space, or drop takes and jobs; it is tried again by itself.
-          <Button onClick={() => void exportJob().catch(refuse)}>Save the job</Button>
-          <Button onClick={again}>Try now</Button>
+          <strong>{say('{pending} {pending, plural, one {change} other {changes}} not kept yet', { pending })}</strong>
+          {say(': {reason}. Save the job as a file, free space, or drop takes and jobs; it is tried again by itself.', { reason })}
+          <Button onClick={() => void exportJob().catch(refuse)}>{say('Save the job')}</Button>
+          <Button onClick={again}>{say('Try now')}</Button>
         </Line>
       )}
       {note && (
         <Line>
           {note}
-          <Button onClick={() => keeping.setState({ note: undefined })}>Good</Button>
+          <Button onClick={() => keeping.setState({ note: undefined })}>{say('Good')}</Button>
         </Line>
       )}
     </div>

@@ -17,35 +17,37 @@ import { without } from './match/parts';
 import { steps, type Step } from './steps';
 import { useView } from './viewStore';
 import { chooseWorkingSide, workingSide, workingSides } from './workingSide';
+import { LanguagePicker } from '../words/LanguagePicker';
+import { say, word } from '../words/say';
 
 type Marks = SubjectRecipe['marks'];
 
 const list: [string, string][] = [
-  ['B, held', 'before: the shot as it came; in Match, the picture without all of it'],
-  ['W', 'wipe between before and after'],
-  ['1 – 8', 'the steps'],
-  [', and .', 'smaller and larger tip'],
-  ['Shift while marking', 'outside'],
-  ['Alt while marking', 'edge'],
-  ['Ctrl while painting', 'straight on from the last end'],
-  ['X, Delete', 'turn, erase what is picked out'],
-  ['Enter, N, Escape', 'a proposed subject: take it, another, drop it'],
-  ['Space, held', 'move the picture'],
-  ['Wheel', 'zoom at the pointer'],
-  ['0', 'fit'],
-  ['9', '100 %'],
-  ['L', 'loupe to the next stretch of edge, spot of the plate that shows, or place of the proof'],
-  ['T', 'keep a take'],
-  ['P', 'play a job that has time, and pause'],
-  ['← →, with Shift', 'a frame, ten frames'],
-  ['Home, End', 'first and last frame'],
-  ['[ and ]', 'point or marked frame before and after'],
-  ['K', 'a point at this frame for the number in hand'],
-  ['Alt while retouching', 'where it is copied from; the colour of paint'],
-  ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-  ['Ctrl K', 'find a control by a word'],
-  ['Tab to the picture, then arrows', 'move the tip, with Shift finely; Space begins and ends a stroke'],
-  ['?', 'this list'],
+  [word('B, held'), word('before: the shot as it came; in Match, the picture without all of it')],
+  ['W', word('wipe between before and after')],
+  ['1 – 8', word('the steps')],
+  [word(', and .'), word('smaller and larger tip')],
+  [word('Shift while marking'), word('outside')],
+  [word('Alt while marking'), word('edge')],
+  [word('Ctrl while painting'), word('straight on from the last end')],
+  [word('X, Delete'), word('turn, erase what is picked out')],
+  [word('Enter, N, Escape'), word('a proposed subject: take it, another, drop it')],
+  [word('Space, held'), word('move the picture')],
+  [word('Wheel'), word('zoom at the pointer')],
+  ['0', word('fit')],
+  ['9', word('100 %')],
+  ['L', word('loupe to the next stretch of edge, spot of the plate that shows, or place of the proof')],
+  ['T', word('keep a take')],
+  ['P', word('play a job that has time, and pause')],
+  [word('← →, with Shift'), word('a frame, ten frames')],
+  [word('Home, End'), word('first and last frame')],
+  [word('[ and ]'), word('point or marked frame before and after')],
+  ['K', word('a point at this frame for the number in hand')],
+  [word('Alt while retouching'), word('where it is copied from; the colour of paint')],
+  [word('Ctrl Z, Ctrl Shift Z'), word('undo, redo')],
+  [word('Ctrl K'), word('find a control by a word')],
+  [word('Tab to the picture, then arrows'), word('move the tip, with Shift finely; Space begins and ends a stroke')],
+  ['?', word('this list')],
 ];
 
 /** Listens to the keys of a job, and lists them. */
@@ -64,7 +66,7 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
     (e) => {
       const down = e.type === 'keydown';
       if (step !== 'match') set({ before: down });
-      else if (down) void holdWithout(store, 'all of this step', without.all);
+      else if (down) void holdWithout(store, say('all of this step'), without.all);
       else letGo();
     },
     { keydown: true, keyup: true },
@@ -102,22 +104,22 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-20 max-h-[94vh] w-96 max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
         >
-          <Dialog.Title className="mb-3 text-base font-bold">Keys, working size, light</Dialog.Title>
+          <Dialog.Title className="mb-3 text-base font-bold">{say('Keys, working size, light, language')}</Dialog.Title>
           <dl className="mb-4">
             {list.map(([key, what]) => (
               <div key={key} className="flex justify-between gap-4 border-b border-rule py-1">
-                <dt className="font-mono text-xs">{key}</dt>
-                <dd>{what}</dd>
+                <dt className="font-mono text-xs">{say(key)}</dt>
+                <dd>{say(what)}</dd>
               </div>
             ))}
           </dl>
           <label className="mb-4 flex items-center justify-between gap-3">
             <span>
-              Working size
-              <span className="block text-faint">Smaller is quicker. What is exported is always of full size.</span>
+              {say('Working size')}
+              <span className="block text-faint">{say('Smaller is quicker. What is exported is always of full size.')}</span>
             </span>
             <Picker
-              label="Working size"
+              label={say('Working size')}
               value={String(side)}
               options={workingSides.map((px) => ({ value: String(px), label: `${px} px` }))}
               onChange={(px) => {
@@ -129,16 +131,16 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
           </label>
           <label className="mb-4 flex items-center justify-between gap-3">
             <span>
-              Interface
-              <span className="block text-faint">Both are of neutral greys.</span>
+              {say('Interface')}
+              <span className="block text-faint">{say('Both are of neutral greys.')}</span>
             </span>
             <Picker<Lighting>
-              label="Interface light or dark"
+              label={say('Interface light or dark')}
               value={light}
               options={[
-                { value: 'system', label: 'as the system' },
-                { value: 'light', label: 'light' },
-                { value: 'dark', label: 'dark' },
+                { value: 'system', label: say('as the system') },
+                { value: 'light', label: say('light') },
+                { value: 'dark', label: say('dark') },
               ]}
               onChange={(to) => {
                 chooseLighting(to);
@@ -146,8 +148,12 @@ export function Keys({ jobId, step }: { jobId: string; step: Step }) {
               }}
             />
           </label>
+          <label className="mb-4 flex items-center justify-between gap-3">
+            {say('Language')}
+            <LanguagePicker />
+          </label>
           <Dialog.Close asChild>
-            <Button>Close</Button>
+            <Button>{say('Close')}</Button>
           </Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

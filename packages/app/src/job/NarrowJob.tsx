@@ -10,6 +10,7 @@ import { about, type Step } from './steps';
 import { TakesButton } from './takes/Takes';
 import { useView, type ViewState } from './viewStore';
 import { WorkLine } from './WorkLine';
+import { say } from '../words/say';
 
 type Sheet = NonNullable<ViewState['sheet']>;
 
@@ -18,16 +19,16 @@ export function NarrowJob({ jobId, step, name, withBench }: { jobId: string; ste
   const { sheet: chosen, set } = useView();
   const sheet = chosen === 'bench' && !withBench ? undefined : chosen;
   const contents: Record<Sheet, { text: string; label: string; inside: () => ReactNode }> = {
-    controls: { text: 'Controls', label: `Controls: ${about[step].name}`, inside: () => <Controls step={step} /> },
-    evidence: { text: 'Evidence', label: 'Evidence', inside: () => <Evidence step={step} /> },
-    bench: { text: 'Bench', label: 'Bench, drawn', inside: () => <Bench open /> },
+    controls: { text: say('Controls'), label: say('Controls: {name}', { name: about[step].name }), inside: () => <Controls step={step} /> },
+    evidence: { text: say('Evidence'), label: say('Evidence'), inside: () => <Evidence step={step} /> },
+    bench: { text: say('Bench'), label: say('Bench, drawn'), inside: () => <Bench open /> },
   };
   const open = sheet && contents[sheet];
   return (
     <div className="flex min-h-0 grow flex-col">
       <header className="flex items-center gap-3 border-b border-rule px-3">
-        <Link to="/" className="flex min-h-11 items-center text-base font-extrabold tracking-tight" title="Back to the shelf">
-          Ritaglio
+        <Link to="/" className="flex min-h-11 items-center text-base font-extrabold tracking-tight" title={say('Back to the shelf')}>
+          {say('Ritaglio')}
         </Link>
         <h1 className="min-w-0 grow truncate text-faint">{name}</h1>
         <TakesButton />
@@ -39,11 +40,11 @@ export function NarrowJob({ jobId, step, name, withBench }: { jobId: string; ste
           {open.inside()}
         </aside>
       ) : (
-        <section aria-label="Next">
+        <section aria-label={say('Next')}>
           <NextThing step={step} />
         </section>
       )}
-      <nav aria-label="Sheets" className="flex shrink-0 border-t border-ink">
+      <nav aria-label={say('Sheets')} className="flex shrink-0 border-t border-ink">
         {(Object.keys(contents) as Sheet[])
           .filter((s) => s !== 'bench' || withBench)
           .map((s) => (

@@ -5,6 +5,7 @@ import type { Figures } from '../worker/protocol';
 import type { QuickJob } from '../data/quickJobs';
 import { about, type Step } from './steps';
 import { useView } from './viewStore';
+import { say } from '../words/say';
 
 /** What is sensible next: a sentence, and the step it is done in. */
 export interface Next {
@@ -19,27 +20,28 @@ export function nextThing(step: Step, recipe: Recipe, figures: Figures, quick: Q
   const beyondCut: Step = quick === 'blur' ? 'lens' : quick === undefined ? 'plate' : 'stage';
   switch (step) {
     case 'pictures':
-      return { says: 'Next, say what the subject is.', to: 'matte' };
+      return { says: say('Next, say what the subject is.'), to: 'matte' };
     case 'matte':
       if (!figures.matte) return undefined;
-      if (!cut && recipe.subjects[0].cut === 'screen') return { says: 'No screen was found: pick its colour, or cut by marks.' };
-      if (!cut) return { says: 'Draw one stroke along the middle of the subject, or let it be found. Shift draws what is not subject.' };
-      return { says: 'There is a cut. Where it is wrong, one more stroke mends it.', to: beyondCut };
+      if (!cut && recipe.subjects[0].cut === 'screen') return { says: say('No screen was found: pick its colour, or cut by marks.') };
+      if (!cut)
+        return { says: say('Draw one stroke along the middle of the subject, or let it be found. Shift draws what is not subject.') };
+      return { says: say('There is a cut. Where it is wrong, one more stroke mends it.'), to: beyondCut };
     case 'plate':
-      return { says: 'What will be seen of it is listed at the right.', to: quick === undefined ? 'stage' : 'lens' };
+      return { says: say('What will be seen of it is listed at the right.'), to: quick === undefined ? 'stage' : 'lens' };
     case 'stage':
       if (quick !== undefined && quick !== 'blur' && !other)
-        return { says: 'Choose what stands behind. Bring a picture in first, if there is none.', to: 'pictures' };
-      return { says: 'What is behind stands.', to: quick === undefined ? 'lens' : 'match' };
+        return { says: say('Choose what stands behind. Bring a picture in first, if there is none.'), to: 'pictures' };
+      return { says: say('What is behind stands.'), to: quick === undefined ? 'lens' : 'match' };
     case 'lens':
-      return { says: 'Pull the blur until it looks right.', to: quick === 'blur' ? 'proof' : 'match' };
+      return { says: say('Pull the blur until it looks right.'), to: quick === 'blur' ? 'proof' : 'match' };
     case 'match':
-      return { says: 'One press matches what can be; the table shows what is left.', to: 'proof' };
+      return { says: say('One press matches what can be; the table shows what is left.'), to: 'proof' };
     case 'proof': {
       if (!figures.checks) return undefined;
       const { wrong, look } = counted(figures.checks, recipe.accepted);
       return {
-        says: wrong + look > 0 ? 'Walk the places: mend each, or accept it.' : 'Nothing that could be measured is open.',
+        says: wrong + look > 0 ? say('Walk the places: mend each, or accept it.') : say('Nothing that could be measured is open.'),
         to: 'export',
       };
     }

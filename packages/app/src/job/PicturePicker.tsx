@@ -2,6 +2,7 @@ import { useDropzone } from 'react-dropzone';
 import { Button } from '../ui/controls';
 import { Picker } from '../ui/Picker';
 import { useJobPictures } from './steps/PicturesControls';
+import { say } from '../words/say';
 
 /** One of the job's pictures, or one that is brought in right here: pressed for, or dropped. */
 export function PicturePicker(props: {
@@ -25,14 +26,14 @@ export function PicturePicker(props: {
         className="min-w-0 flex-1"
         value={props.value ?? ''}
         options={[
-          { value: '', label: 'None' },
+          { value: '', label: say('None') },
           ...pictures.filter((p) => p.id !== props.except).map((p) => ({ value: p.id, label: p.name })),
         ]}
         onChange={(id) => props.onChange(id || null)}
       />
-      <input {...drop.getInputProps({ 'aria-label': `${props.label}, a file` })} />
-      <Button aria-label={`Bring in: ${props.label}`} onClick={drop.open}>
-        Bring in
+      <input {...drop.getInputProps({ 'aria-label': say('{label}, a file', { label: props.label }) })} />
+      <Button aria-label={say('Bring in: {label}', { label: props.label })} onClick={drop.open}>
+        {say('Bring in')}
       </Button>
     </div>
   );

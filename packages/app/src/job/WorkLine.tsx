@@ -8,6 +8,7 @@ import { backgroundCard } from './edit';
 import { useProductsOfJob, useRecipe } from './jobContext';
 import { about, steps, type Step } from './steps';
 import { gapRows } from './match/matching';
+import { say } from '../words/say';
 
 type StepState = 'done' | 'look' | 'open';
 
@@ -24,12 +25,17 @@ export function WorkLine({ step, jobId, narrow = false }: { step: Step; jobId: s
   const lines = useLines();
   const { shown, isOld } = useProductsOfJob();
   return (
-    <nav aria-label="Work line" className={clsx('flex border-b border-rule', narrow ? 'shrink-0 overflow-x-auto' : 'col-span-2 pl-2.5')}>
+    <nav
+      aria-label={say('Work line')}
+      className={clsx('flex border-b border-rule', narrow ? 'shrink-0 overflow-x-auto' : 'col-span-2 pl-2.5')}
+    >
       {steps.map((s, i) => {
         const line = lines[s];
         const Mark = { done: CircleCheck, look: CircleAlert, open: Circle }[line.state];
         const old = line.old === true || (line.print !== undefined && isOld(line.print));
-        const words = old ? 'old, being worked out anew' : { done: 'done', look: 'needs a look', open: 'not yet' }[line.state];
+        const words = old
+          ? say('old, being worked out anew')
+          : { done: say('done'), look: say('needs a look'), open: say('not yet') }[line.state];
         return (
           <div key={s} className={clsx('flex flex-1 items-start', narrow ? 'min-w-[5.6rem]' : 'min-w-0')}>
             {!narrow && i > 0 && <span aria-hidden className="mt-[30px] h-px w-2 shrink-0 bg-ink" />}
@@ -60,7 +66,7 @@ export function WorkLine({ step, jobId, narrow = false }: { step: Step; jobId: s
                 {about[s].name}
               </span>
               <span className="block truncate font-mono text-[11px] leading-3 text-faint">
-                {old && line.figure !== '–' ? `was ${line.figure}` : line.figure}
+                {old && line.figure !== '–' ? say('was {figure}', { figure: line.figure }) : line.figure}
               </span>
             </Link>
           </div>
@@ -93,27 +99,31 @@ function useLines(): Record<Step, Line> {
     },
     matte: {
       print: 'matte',
-      figure: matte ? `${(100 * matte.soft).toFixed(1)} % soft` : '–',
+      figure: matte ? say('{soft} % soft', { soft: (100 * matte.soft).toFixed(1) }) : '–',
       state: !matte ? 'open' : noted ? 'look' : 'done',
       old: isOld('matte'),
     },
     plate: {
       print: 'plate',
-      figure: plate ? `${(100 * plate.showing).toFixed(0)} % seen` : '–',
+      figure: plate ? say('{showing} % seen', { showing: (100 * plate.showing).toFixed(0) }) : '–',
       state: plate && cut ? 'done' : 'open',
       old: isOld('plate'),
     },
-    stage: { print: cut ? 'finished' : undefined, figure: `${recipe.cards.length} cards`, state: cut ? has('finished') : 'open' },
+    stage: {
+      print: cut ? 'finished' : undefined,
+      figure: say('{n, plural, one {# card} other {# cards}}', { n: recipe.cards.length }),
+      state: cut ? has('finished') : 'open',
+    },
     lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
     match: {
       print: cut ? 'finished' : undefined,
-      figure: sides && cut ? `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : '–',
+      figure: sides && cut ? say('{gaps, plural, one {# gap} other {# gaps}}', { gaps }) : '–',
       state: !sides || !cut ? 'open' : gaps > 0 ? 'look' : 'done',
       old: isOld('sides'),
     },
     proof: {
       print: cut ? 'finished' : undefined,
-      figure: counts ? `${counts.wrong} wrong, ${counts.look} look` : '–',
+      figure: counts ? say('{wrong} wrong, {look} look', { wrong: counts.wrong, look: counts.look }) : '–',
       state: !counts || !cut ? 'open' : counts.wrong + counts.look > 0 ? 'look' : 'done',
       old: isOld('checks'),
     },

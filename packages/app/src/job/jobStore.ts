@@ -5,6 +5,7 @@ import { claimJob, type Claimant, type Tabs } from '../data/claim';
 import { addState, GoneError, moveTo, readHistory, type History } from '../data/history';
 import { Refused } from '../data/refused';
 import { isFull, refuse } from '../ui/refuse';
+import { say } from '../words/say';
 
 /** The state of an open job. */
 export interface JobState {
@@ -58,7 +59,7 @@ export async function openJob(id: string, tabs?: Tabs): Promise<OpenJob | undefi
   const keeping = createStore<Keeping>()(() => ({ writing: false, pending: 0, ...(history.note && { note: history.note }) }));
   const mayChange = (): boolean => {
     if (keeping.getState().writing) return true;
-    refuse(new Refused('This job is open in another tab, which writes it. Take over here to change it.'));
+    refuse(new Refused(say('This job is open in another tab, which writes it. Take over here to change it.')));
     return false;
   };
   const store: JobStore = createStore<JobState>()(
@@ -212,6 +213,6 @@ class Writer {
 /** Why a write failed, for people. */
 function reasonOf(error: unknown): string {
   if (error instanceof GoneError) return error.message;
-  if (isFull(error)) return 'the storage of this browser is full';
-  return `the browser would not write (${error instanceof Error ? error.message : String(error)})`;
+  if (isFull(error)) return say('the storage of this browser is full');
+  return say('the browser would not write ({message})', { message: error instanceof Error ? error.message : String(error) });
 }

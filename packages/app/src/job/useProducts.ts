@@ -16,6 +16,7 @@ import { reaches, reachFor } from './reach';
 import type { Step } from './steps';
 import { useView, type PictureChoice } from './viewStore';
 import { draftScale, workingScale } from './workingSide';
+import { say } from '../words/say';
 
 /** What is being worked out now. */
 interface Progress {
@@ -141,10 +142,14 @@ export function useProducts(job: OpenJob, step: Step): Products {
         if (!(error instanceof RendererStopped)) refuse(error);
         else if (q.gone) return;
         else if (++fallen.current > most) {
-          refuse(new Refused(`What computes has stopped ${fallen.current} times over this (${error.message}). The job is kept; undo the last change, or choose a smaller working size (?).`)); // prettier-ignore
+          refuse(new Refused(say('What computes has stopped {current} times over this ({message}). The job is kept; undo the last change, or choose a smaller working size (?).', { current: fallen.current, message: error.message }))); // prettier-ignore
           setStoppedFor(wanted);
         } else {
-          toast(`What computes has stopped (${error.message}); it was started again, at a smaller size. Nothing of the job is lost.`);
+          toast(
+            say('What computes has stopped ({message}); it was started again, at a smaller size. Nothing of the job is lost.', {
+              message: error.message,
+            }),
+          );
           q.next ??= { recipe: wanted, dragging: false, reach: looked };
         }
       }

@@ -2,6 +2,7 @@ import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ClipOffer } from '../data/clips';
 import { Button } from '../ui/controls';
+import { say } from '../words/say';
 
 interface Props {
   offer: ClipOffer;
@@ -27,10 +28,16 @@ export function ClipOfferDialog({ offer, onClip, onLoose, onClose }: Props) {
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-20 w-[26rem] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 border border-ink bg-card p-5"
         >
-          <Dialog.Title className="mb-2 text-base font-bold">A clip?</Dialog.Title>
+          <Dialog.Title className="mb-2 text-base font-bold">{say('A clip?')}</Dialog.Title>
           <p className="mb-3">
-            {offer.count} frames, {offer.width} × {offer.height}, {Number(rate.toFixed(2))} a second
-            {offer.video ? (offer.sound ? ', with sound' : ', without sound') : ''}: “{offer.name}”.
+            {say('{count} frames, {width} × {height}, {rate} a second{thing}: “{name}”.', {
+              count: offer.count,
+              width: offer.width,
+              height: offer.height,
+              rate: Number(rate.toFixed(2)),
+              thing: offer.video ? (offer.sound ? say(', with sound') : say(', without sound')) : '',
+              name: offer.name,
+            })}
           </p>
           <form
             onSubmit={(e) => {
@@ -40,22 +47,22 @@ export function ClipOfferDialog({ offer, onClip, onLoose, onClose }: Props) {
           >
             {!offer.video && (
               <label className="mb-3 flex items-center gap-2">
-                <span className="text-faint">Frames a second</span>
+                <span className="text-faint">{say('Frames a second')}</span>
                 <input
-                  aria-label="Frames a second"
+                  aria-label={say('Frames a second')}
                   className="w-20 border-b border-faint bg-transparent text-right font-mono"
                   value={typed}
                   onChange={(e) => setTyped(e.currentTarget.value)}
                 />
-                {!fits && <span className="text-watch">from 1 to 240</span>}
+                {!fits && <span className="text-watch">{say('from 1 to 240')}</span>}
               </label>
             )}
             <div className="flex flex-wrap gap-1.5">
               <Button type="submit" strong disabled={!fits}>
-                Open as a clip
+                {say('Open as a clip')}
               </Button>
-              {onLoose && <Button onClick={onLoose}>Loose pictures</Button>}
-              <Button onClick={onClose}>Neither</Button>
+              {onLoose && <Button onClick={onLoose}>{say('Loose pictures')}</Button>}
+              <Button onClick={onClose}>{say('Neither')}</Button>
             </div>
           </form>
         </Dialog.Content>

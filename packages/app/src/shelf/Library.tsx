@@ -4,6 +4,7 @@ import { useState } from 'react';
 import * as v from 'valibot';
 import { Button } from '../ui/controls';
 import { refuse } from '../ui/refuse';
+import { say } from '../words/say';
 
 const pageSchema = v.object({
   total: v.number(),
@@ -16,7 +17,7 @@ const pageSchema = v.object({
 
 async function readPage(query: string, page: number): Promise<v.InferOutput<typeof pageSchema>> {
   const response = await fetch(`/library/pictures?${new URLSearchParams({ query, page: String(page) })}`);
-  if (!response.ok) throw new Error('The picture library does not answer just now.');
+  if (!response.ok) throw new Error(say('The picture library does not answer just now.'));
   return v.parse(pageSchema, await response.json());
 }
 
@@ -36,7 +37,7 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
     setFetching(entry.id);
     try {
       const response = await fetch(entry.file);
-      if (!response.ok) throw new Error(`“${entry.title}” did not come (${response.status})`);
+      if (!response.ok) throw new Error(say('“{title}” did not come ({status})', { title: entry.title, status: response.status }));
       const blob = await response.blob();
       onPick(new File([blob], `${entry.title}.${blob.type === 'image/png' ? 'png' : 'jpg'}`, { type: blob.type }));
     } catch (error) {
@@ -57,15 +58,15 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
           <div className="flex items-center justify-between border-b border-rule px-5 py-3">
             <Dialog.Title className="text-base font-bold">{title}</Dialog.Title>
             <Dialog.Close asChild>
-              <Button>Close</Button>
+              <Button>{say('Close')}</Button>
             </Dialog.Close>
           </div>
           <label className="flex items-center gap-3 border-b border-rule px-5 py-2">
-            <span className="text-faint">Search</span>
+            <span className="text-faint">{say('Search')}</span>
             <input
               className="grow border-b border-faint bg-transparent py-1"
               value={query}
-              placeholder="night, sky, stone …"
+              placeholder={say('night, sky, stone …')}
               onChange={(e) => {
                 setQuery(e.currentTarget.value);
                 setPage(1);
@@ -73,16 +74,16 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
             />
           </label>
           <div className="min-h-72 overflow-auto px-5 py-4">
-            {list.isPending && <p role="status">Asking the library …</p>}
+            {list.isPending && <p role="status">{say('Asking the library …')}</p>}
             {list.isError && (
               <div role="alert" className="flex items-center gap-3">
-                <p className="grow">{list.error.message} Your job is untouched.</p>
+                <p className="grow">{say('{message} Your job is untouched.', { message: list.error.message })}</p>
                 <Button strong onClick={() => void list.refetch()}>
-                  Try again
+                  {say('Try again')}
                 </Button>
               </div>
             )}
-            {list.data && list.data.total === 0 && <p>Nothing fits “{query}”. Try fewer words.</p>}
+            {list.data && list.data.total === 0 && <p>{say('Nothing fits “{query}”. Try fewer words.', { query })}</p>}
             {list.data && (
               <ul className="grid grid-cols-2 gap-5">
                 {list.data.pictures.map((p) => (
@@ -91,7 +92,7 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
                       <img src={p.print} alt="" className="cut-corner aspect-[3/2] w-full object-cover" />
                       <span className="mt-1 flex justify-between">
                         <span className="font-semibold">{p.title}</span>
-                        <span className="font-mono text-xs">{fetching === p.id ? 'coming …' : `${p.width} × ${p.height}`}</span>
+                        <span className="font-mono text-xs">{fetching === p.id ? say('coming …') : `${p.width} × ${p.height}`}</span>
                       </span>
                     </button>
                   </li>
@@ -102,13 +103,11 @@ export function Library({ title, onPick, onClose }: { title: string; onPick: (fi
           {list.data && list.data.pages > 1 && (
             <div className="flex items-center justify-between border-t border-rule px-5 py-2">
               <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
-                Earlier
+                {say('Earlier')}
               </Button>
-              <span className="font-mono text-xs">
-                {list.data.page} of {list.data.pages}
-              </span>
+              <span className="font-mono text-xs">{say('{page} of {pages}', { page: list.data.page, pages: list.data.pages })}</span>
               <Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>
-                Further
+                {say('Further')}
               </Button>
             </div>
           )}

@@ -15,6 +15,8 @@ import { refuse } from '../ui/refuse';
 import { ClipOfferDialog } from './ClipOfferDialog';
 import { Library } from './Library';
 import { BlobImage } from './BlobImage';
+import { LanguagePicker } from '../words/LanguagePicker';
+import { say, told } from '../words/say';
 
 /** The start page: all jobs kept in this browser, the demo jobs, and the ways to begin a new one. */
 export function Shelf() {
@@ -24,7 +26,7 @@ export function Shelf() {
   const [library, setLibrary] = useState(false);
   const [offer, setOffer] = useState<ClipOffer>();
   useEffect(() => {
-    document.title = 'Shelf · Ritaglio';
+    document.title = say('Shelf · Ritaglio');
   }, []);
 
   const open = async (what: string, work: () => Promise<string>): Promise<void> => {
@@ -85,26 +87,33 @@ export function Shelf() {
       <div {...drop.getRootProps({ tabIndex: undefined })} className="min-h-full">
         <header className="flex flex-wrap items-end justify-between gap-2 border-b border-rule px-8 pt-7 pb-5 max-[900px]:px-4 max-[900px]:pt-4">
           <div>
-            <h1 className="text-3xl font-extrabold tracking-tight">Ritaglio</h1>
-            <p className="mt-1 text-base text-faint">Cut out, make the plate, blur like a lens, and measure what does not fit.</p>
+            <h1 className="text-3xl font-extrabold tracking-tight">{say('Ritaglio')}</h1>
+            <p className="mt-1 text-base text-faint">{say('Cut out, make the plate, blur like a lens, and measure what does not fit.')}</p>
           </div>
-          <p className="font-mono text-xs text-faint">
-            {jobs ? `${jobs.length} ${jobs.length === 1 ? 'job' : 'jobs'} kept in this browser` : 'reading the shelf'}
-            {room && <span className="block text-right">{room}</span>}
-          </p>
+          <div className="flex items-end gap-4">
+            <LanguagePicker />
+            <p className="font-mono text-xs text-faint">
+              {jobs
+                ? say('{length} {length, plural, one {job} other {jobs}} kept in this browser', { length: jobs.length })
+                : say('reading the shelf')}
+              {room && <span className="block text-right">{room}</span>}
+            </p>
+          </div>
         </header>
         <section
-          aria-label="Begin"
+          aria-label={say('Begin')}
           className={clsx(
             'mx-8 mt-6 border border-dashed border-faint px-6 py-5 max-[900px]:mx-4 max-[900px]:mt-4 max-[900px]:px-4',
             drop.isDragActive ? 'bg-sheet' : 'bg-paper',
           )}
         >
-          <input {...drop.getInputProps({ 'aria-label': 'Photo or job to open' })} />
+          <input {...drop.getInputProps({ 'aria-label': say('Photo or job to open') })} />
           <div className="flex flex-wrap items-center gap-3">
             <p className="grow text-base">
-              <strong>Drop a photo here</strong>, or paste one, to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered
-              frames, or a job saved as one file will do as well.
+              <strong>{say('Drop a photo here')}</strong>
+              {say(
+                ', or paste one, to begin a job: JPEG, PNG, WebP, AVIF, TIFF, BMP, GIF. A video, numbered frames, or a job saved as one file will do as well.',
+              )}
             </p>
             <Button
               strong
@@ -113,11 +122,11 @@ export function Shelf() {
                 drop.open();
               }}
             >
-              Choose a file
+              {say('Choose a file')}
             </Button>
-            <Button onClick={() => setLibrary(true)}>Picture library</Button>
+            <Button onClick={() => setLibrary(true)}>{say('Picture library')}</Button>
           </div>
-          <ul className="mt-4 grid grid-cols-3 gap-3 max-[700px]:grid-cols-1" aria-label="Common jobs">
+          <ul className="mt-4 grid grid-cols-3 gap-3 max-[700px]:grid-cols-1" aria-label={say('Common jobs')}>
             {quickJobs.map((quick) => (
               <li key={quick}>
                 <button
@@ -136,17 +145,17 @@ export function Shelf() {
           </ul>
           {busy && (
             <p role="status" className="mt-2 font-mono text-xs">
-              Opening {busy} …
+              {say('Opening {busy} …', { busy })}
             </p>
           )}
         </section>
-        <section aria-label="Jobs" className="px-8 pt-7 max-[900px]:px-4">
+        <section aria-label={say('Jobs')} className="px-8 pt-7 max-[900px]:px-4">
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-6 gap-y-7 pb-6">
             {jobs?.map((job) => (
               <JobPrint key={job.id} job={job} onOpen={() => void navigate(`/job/${job.id}/matte`)} />
             ))}
             {waiting.map((d) => (
-              <DemoPrint key={d} demo={d} onOpen={() => void open('the demo job', async () => (await jobsOf()).openDemo(d))} />
+              <DemoPrint key={d} demo={d} onOpen={() => void open(say('the demo job'), async () => (await jobsOf()).openDemo(d))} />
             ))}
           </ul>
         </section>
@@ -168,7 +177,7 @@ export function Shelf() {
         )}
         {library && (
           <Library
-            title="Begin with a picture of the library"
+            title={say('Begin with a picture of the library')}
             onClose={() => setLibrary(false)}
             onPick={(file) => {
               setLibrary(false);
@@ -187,7 +196,11 @@ async function roomLeft(): Promise<string> {
   if (usage === undefined || quota === undefined) return '';
   const size = (bytes: number): string => (bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`);
   const forGood = await navigator.storage.persisted?.();
-  return `${size(usage)} used, room for ${size(quota - usage)}${forGood ? ', kept for good' : ''}`;
+  return say('{size} used, room for {size2}{thing}', {
+    size: size(usage),
+    size2: size(quota - usage),
+    thing: forGood ? say(', kept for good') : '',
+  });
 }
 
 /** What reads pictures and jobs comes when something is opened. */
@@ -200,7 +213,7 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
   const [sure, setSure] = useState(false);
   return (
     <li>
-      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={`Open ${job.name}`}>
+      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={say('Open {name}', { name: job.name })}>
         <div className="relative">
           {job.after ? <BlobImage blob={job.after} className={printClass} /> : <div className={clsx(printClass, 'hatch')} />}
           {job.before && (
@@ -224,12 +237,12 @@ function JobPrint({ job, onOpen }: { job: KeptJob; onOpen: () => void }) {
                   .catch(refuse)
               }
             >
-              Remove
+              {say('Remove')}
             </Button>
-            <Button onClick={() => setSure(false)}>Keep</Button>
+            <Button onClick={() => setSure(false)}>{say('Keep')}</Button>
           </span>
         ) : (
-          <button type="button" aria-label={`Remove ${job.name}`} onClick={() => setSure(true)} className="p-0.5">
+          <button type="button" aria-label={say('Remove {name}', { name: job.name })} onClick={() => setSure(true)} className="p-0.5">
             <Trash2 size={14} />
           </button>
         )}
@@ -246,13 +259,13 @@ function DemoPrint({ demo, onOpen }: { demo: string; onOpen: () => void }) {
   const name = data?.recipe.name ?? demo;
   return (
     <li>
-      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={`Open the demo job ${name}`}>
+      <button type="button" className="block w-full text-left" onClick={onOpen} aria-label={say('Open the demo job {name}', { name })}>
         <img src={`/demo/prints/job-${demo}.jpg`} alt="" className={printClass} />
         <div className="mt-2 flex items-baseline justify-between gap-2">
           <span className="text-base font-semibold">{name}</span>
-          <span className="font-mono text-xs text-faint">demo job</span>
+          <span className="font-mono text-xs text-faint">{say('demo job')}</span>
         </div>
-        <p className="text-faint">{data?.about}</p>
+        <p className="text-faint">{data && told(data.about)}</p>
       </button>
     </li>
   );

@@ -2,6 +2,7 @@ import { clsx } from 'clsx';
 import { Collapsible, RadioGroup, Slider } from 'radix-ui';
 import { createContext, useContext, useState, type ComponentProps, type ReactNode } from 'react';
 import { KeyingContext, type Keying } from './keyed';
+import { say } from '../words/say';
 
 /** A plain press. */
 export function Button({ className, strong, ...rest }: ComponentProps<'button'> & { strong?: boolean }) {
@@ -25,9 +26,9 @@ export const ShownParts = createContext<(title: string) => boolean>(() => true);
 export function Part({ title, figure, children }: { title: string; figure?: ReactNode; children?: ReactNode }) {
   if (!useContext(ShownParts)(title)) return null;
   return (
-    <section className="border-b border-rule px-4 py-2.5" aria-label={title}>
+    <section className="border-b border-rule px-4 py-2.5" aria-label={say(title)}>
       <div className="mb-1.5 flex items-baseline justify-between gap-2">
-        <h2 className="font-bold">{title}</h2>
+        <h2 className="font-bold">{say(title)}</h2>
         {figure !== undefined && <span className="font-mono text-xs font-semibold">{figure}</span>}
       </div>
       {children}
@@ -40,7 +41,7 @@ export function Fold(props: { title: string; figure?: ReactNode; beside?: ReactN
   if (!useContext(ShownParts)(props.title)) return null;
   return (
     <Collapsible.Root asChild defaultOpen={props.open}>
-      <section className="border-b border-rule px-4 py-2" aria-label={props.title}>
+      <section className="border-b border-rule px-4 py-2" aria-label={say(props.title)}>
         <div className="flex items-center justify-between gap-2">
           <Collapsible.Trigger className="group flex items-baseline gap-1.5 font-bold whitespace-nowrap">
             <span aria-hidden className="w-2.5 font-mono group-data-[state=open]:hidden">
@@ -49,7 +50,7 @@ export function Fold(props: { title: string; figure?: ReactNode; beside?: ReactN
             <span aria-hidden className="hidden w-2.5 font-mono group-data-[state=open]:inline">
               −
             </span>
-            {props.title}
+            {say(props.title)}
           </Collapsible.Trigger>
           <span className="flex items-center gap-2">
             {props.figure !== undefined && <span className="font-mono text-xs whitespace-nowrap">{props.figure}</span>}
@@ -178,7 +179,8 @@ export function NumberControl(props: NumberProps) {
         <Slider.Thumb aria-label={label} aria-valuetext={shown} className="block h-3.5 w-[3px] bg-ink focus-visible:outline-offset-4" />
       </Slider.Root>
       <input
-        aria-label={`${label}, typed`}
+        aria-label={say('{label}, typed', { label })}
+        data-name={label}
         className="w-full border-b border-faint bg-transparent text-right font-mono text-xs disabled:opacity-50"
         value={typed ?? shown}
         disabled={props.disabled}
@@ -210,12 +212,15 @@ export function NumberControl(props: NumberProps) {
 /** Whether a number changes over time: a square on a foot, filled where it has a point; a press sets or takes one. */
 function KeyTick({ label, of, keying }: { label: string; of: string; keying: Keying }) {
   const state = keying.state(of);
-  const says = { none: 'does not change over time', keyed: 'changes over time', point: 'has a point at this frame' }[state];
+  const says = { none: say('does not change over time'), keyed: say('changes over time'), point: say('has a point at this frame') }[state];
   return (
     <button
       type="button"
-      aria-label={`${label}: ${says}. ${state === 'point' ? 'Take the point away' : 'Put a point here'}`}
-      title={`${says}; a press ${state === 'point' ? 'takes the point away' : 'puts a point at this frame'} (K)`}
+      aria-label={`${label}: ${says}. ${state === 'point' ? say('Take the point away') : say('Put a point here')}`}
+      title={say('{says}; a press {thing} (K)', {
+        says,
+        thing: state === 'point' ? say('takes the point away') : say('puts a point at this frame'),
+      })}
       className={clsx('p-0.5', state === 'none' && 'opacity-45 hover:opacity-100')}
       onDoubleClick={(e) => e.stopPropagation()}
       onClick={() => keying.toggle(of)}

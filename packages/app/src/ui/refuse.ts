@@ -1,4 +1,5 @@
 import { toast } from 'sonner';
+import { say, told } from '../words/say';
 
 /** Tells the user what was refused: the error's own sentence, or that something is broken. */
 export function refuse(error: unknown): void {
@@ -6,7 +7,7 @@ export function refuse(error: unknown): void {
   const message = error instanceof Error ? error.message : String(error);
   if (isFull(error)) {
     toast.error(
-      'The storage of this browser is full, so that was not kept. Remove jobs on the shelf or takes, or free space on this computer.',
+      say('The storage of this browser is full, so that was not kept. Remove jobs on the shelf or takes, or free space on this computer.'),
       {
         duration: 20_000,
         closeButton: true,
@@ -14,7 +15,7 @@ export function refuse(error: unknown): void {
     );
     return;
   }
-  toast.error(known ? message : `Something went wrong: ${message}. Nothing of your work was lost.`, {
+  toast.error(known ? told(message) : say('Something went wrong: {message}. Nothing of your work was lost.', { message }), {
     duration: 12_000,
     closeButton: true,
   });

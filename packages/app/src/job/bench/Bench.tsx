@@ -5,6 +5,7 @@ import { editCard, moveCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { useView } from '../viewStore';
 import { discOf, nameOf } from './cards';
+import { say } from '../../words/say';
 
 const near = 0.6;
 const far = 200;
@@ -59,14 +60,18 @@ export function Bench({ open }: { open: boolean }) {
   const tall = (px: number): number => (Math.min(px, tallest) / tallest) * (rail - 22);
 
   if (!open) return null;
-  const figure = `focus ${lens.focus.toFixed(2)} m · f/${lens.fNumber.toFixed(1)} · ${lens.focalLength.toFixed(0)} mm`;
+  const figure = say('focus {focus} m · f/{fNumber} · {focalLength} mm', {
+    focus: lens.focus.toFixed(2),
+    fNumber: lens.fNumber.toFixed(1),
+    focalLength: lens.focalLength.toFixed(0),
+  });
   if (folded) {
     return (
-      <section aria-label="Bench" className="col-span-3 flex items-center justify-between border-t border-rule bg-tray px-4 py-1">
-        <span className="font-bold">Bench</span>
+      <section aria-label={say('Bench')} className="col-span-3 flex items-center justify-between border-t border-rule bg-tray px-4 py-1">
+        <span className="font-bold">{say('Bench')}</span>
         <span className="font-mono text-xs">{figure}</span>
         <button type="button" className="underline" onClick={() => setFolded(false)}>
-          Unfold
+          {say('Unfold')}
         </button>
       </section>
     );
@@ -121,18 +126,18 @@ export function Bench({ open }: { open: boolean }) {
     };
   };
   const onRail = (label: string, distance: number, change: (d: number) => Change, locked = false): Held => ({
-    label: `${label}, distance`,
+    label: say('{label}, distance', { label }),
     value: distance,
     least: near,
     most: far,
-    said: `${distance.toFixed(2)} metres`,
+    said: say('{distance} metres', { distance: distance.toFixed(2) }),
     stands: across,
     valueAt: distanceAt,
     change,
     locked,
   });
   const aperture: Held = {
-    label: 'Aperture of the lens',
+    label: say('Aperture of the lens'),
     value: lens.fNumber,
     least: 0.7,
     most: 64,
@@ -145,13 +150,13 @@ export function Bench({ open }: { open: boolean }) {
   };
 
   return (
-    <section aria-label="Bench" className="relative col-span-3 border-t border-rule bg-tray">
-      <h2 className="absolute top-2 left-4 font-bold">Bench</h2>
+    <section aria-label={say('Bench')} className="relative col-span-3 border-t border-rule bg-tray">
+      <h2 className="absolute top-2 left-4 font-bold">{say('Bench')}</h2>
       <div className="absolute top-2 right-4 flex gap-4">
         {chosen && <CardSwitches card={cards.find((c) => c.id === chosen)} />}
-        <span className="font-mono text-xs">blur disc by distance, px of the full picture</span>
+        <span className="font-mono text-xs">{say('blur disc by distance, px of the full picture')}</span>
         <button type="button" className="underline" onClick={() => setFolded(true)}>
-          Fold
+          {say('Fold')}
         </button>
       </div>
       <svg ref={drawing} viewBox={`0 0 1280 ${height}`} className="block w-full" preserveAspectRatio="xMidYMid meet">
@@ -198,7 +203,7 @@ export function Bench({ open }: { open: boolean }) {
             />
           </g>
         ))}
-        <g {...handle(onRail('Focus', lens.focus, (d) => (r) => ({ ...r, lens: { ...r.lens, focus: d } })))}>
+        <g {...handle(onRail(say('Focus'), lens.focus, (d) => (r) => ({ ...r, lens: { ...r.lens, focus: d } })))}>
           <rect x={across(lens.focus) - 8} y={4} width={16} height={28} fill="transparent" />
           <line x1={across(lens.focus)} y1={16} x2={across(lens.focus)} y2={rail + 4} stroke="var(--color-needle)" strokeWidth={2} />
           <path d={`M${across(lens.focus) - 6} 4h12v9l-6 6l-6 -6z`} fill="var(--color-needle)" />
@@ -231,10 +236,10 @@ function CardSwitches({ card }: { card: Card | undefined }) {
   return (
     <div className="flex items-center gap-2">
       <span className="font-semibold">{nameOf(card)}</span>
-      <button type="button" aria-pressed={card.locked} aria-label="Lock this card" title="Lock" onClick={turn('locked')}>
+      <button type="button" aria-pressed={card.locked} aria-label={say('Lock this card')} title={say('Lock')} onClick={turn('locked')}>
         <Shut size={15} />
       </button>
-      <button type="button" aria-pressed={card.hidden} aria-label="Hide this card" title="Hide" onClick={turn('hidden')}>
+      <button type="button" aria-pressed={card.hidden} aria-label={say('Hide this card')} title={say('Hide')} onClick={turn('hidden')}>
         <Seen size={15} />
       </button>
     </div>
@@ -264,7 +269,7 @@ function Measured({ disc, at }: { disc: number; at: number }) {
     <g>
       <line x1={left - 8} y1={at} x2={right} y2={at} stroke="var(--color-ink)" strokeWidth={1} strokeDasharray="1 5" />
       <text x={left + 4} y={at - 4} className="font-mono text-[11px]" fill="var(--color-ink)">
-        measured {disc.toFixed(0)} px
+        {say('measured {disc} px', { disc: disc.toFixed(0) })}
       </text>
     </g>
   );

@@ -11,6 +11,7 @@ import {
   type Recipe,
   type SubjectRecipe,
 } from '@ritaglio/core';
+import { say } from '../../words/say';
 
 /** A size in pixels. */
 export interface Size {
@@ -23,9 +24,9 @@ export type Sizes = ReadonlyMap<string, Size>;
 /** What a card is called on the bench. */
 export function nameOf(card: Card): string {
   if (card.name) return card.name;
-  if (card.kind === 'lettering') return card.text.trim() ? card.text.trim().slice(0, 16) : 'Lettering';
-  if (card.kind === 'picture') return card.blend === 'normal' ? 'Background' : 'Element';
-  return { subject: 'Subject', plate: 'Plate', glow: 'Glow' }[card.kind];
+  if (card.kind === 'lettering') return card.text.trim() ? card.text.trim().slice(0, 16) : say('Lettering');
+  if (card.kind === 'picture') return card.blend === 'normal' ? say('Background') : say('Element');
+  return { subject: say('Subject'), plate: say('Plate'), glow: say('Glow') }[card.kind];
 }
 
 /** Diameter of a card's own blur disc, px of the full picture. */
@@ -110,7 +111,7 @@ export function withCard(
   }
   if (what.kind === 'lettering') {
     const size = Math.round(recipe.frame.height / 7);
-    const words = { text: 'Lanterns', font: 'schibsted-bold', size, spacing: 0, colour: '#fff4e0' };
+    const words = { text: say('Lanterns'), font: 'schibsted-bold', size, spacing: 0, colour: '#fff4e0' };
     const card: Card = { ...base, kind: 'lettering', ...words, distance: subject * 1.6 };
     return { id, recipe: { ...recipe, cards: [...recipe.cards, card] } };
   }

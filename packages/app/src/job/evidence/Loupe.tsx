@@ -6,14 +6,23 @@ import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
 import { useProof } from '../useProof';
 import { useView } from '../viewStore';
+import { say, told } from '../../words/say';
 
 const magnification = 3;
 
 const leftSays: Record<ResidueKind, string> = {
-  rim: 'a soft rim is left here',
-  part: 'a part of the subject is left here',
-  strand: 'a strand is left here',
-  shade: 'a shadow is left here',
+  get rim() {
+    return say('a soft rim is left here');
+  },
+  get part() {
+    return say('a part of the subject is left here');
+  },
+  get strand() {
+    return say('a strand is left here');
+  },
+  get shade() {
+    return say('a shadow is left here');
+  },
 };
 
 /** A stretch of edge, or on the plate a spot where it shows, at 300 %, walked place by place. */
@@ -28,13 +37,15 @@ function ProofLoupe() {
   const { frame } = useRecipe();
   const here = places[at];
   return (
-    <section aria-label="Loupe" className="px-3.5 pt-3">
+    <section aria-label={say('Loupe')} className="px-3.5 pt-3">
       <div className="mb-1 flex items-baseline justify-between">
-        <h2 className="font-bold">Loupe</h2>
-        <span className="font-mono text-xs text-faint">{here ? `${at + 1} of ${places.length}, worst first` : 'middle · 300 %'}</span>
+        <h2 className="font-bold">{say('Loupe')}</h2>
+        <span className="font-mono text-xs text-faint">
+          {here ? say('{at} of {length}, worst first', { at: at + 1, length: places.length }) : say('middle · 300 %')}
+        </span>
       </div>
       <Magnified product={shown.finished} x={here?.x ?? frame.width / 2} y={here?.y ?? frame.height / 2} />
-      {here && <p className="mt-1 font-mono text-[11px]">{checkKinds[here.check.id].what}</p>}
+      {here && <p className="mt-1 font-mono text-[11px]">{told(checkKinds[here.check.id].what)}</p>}
     </section>
   );
 }
@@ -55,7 +66,7 @@ function Magnified({ product, x, y }: { product: Shown | undefined; x: number; y
     const h = (c.height / magnification) * scale;
     context.drawImage(bitmap, x * scale - w / 2, y * scale - h / 2, w, h, 0, 0, c.width, c.height);
   }, [product, x, y]);
-  return <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label="The edge, magnified" />;
+  return <canvas ref={canvas} width={224} height={140} className="block w-full" role="img" aria-label={say('The edge, magnified')} />;
 }
 
 function EdgeLoupe({ step }: { step: Step }) {
@@ -65,7 +76,11 @@ function EdgeLoupe({ step }: { step: Step }) {
   const edge = figures.edge ?? [];
   const spots = [
     ...(figures.plate?.left.places ?? []).map(({ x, y, kind }) => ({ x, y, says: leftSays[kind] })),
-    ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({ x, y, says: `${(100 * weight).toFixed(0)} % of it is seen here` })),
+    ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({
+      x,
+      y,
+      says: say('{weight} % of it is seen here', { weight: (100 * weight).toFixed(0) }),
+    })),
   ];
   const onPlate = step === 'plate';
   const count = onPlate ? spots.length : edge.length;
@@ -79,37 +94,49 @@ function EdgeLoupe({ step }: { step: Step }) {
 
   const go = (by: number): void => set({ place: (number + by + count) % count });
   return (
-    <section aria-label="Loupe" className="px-3.5 pt-3">
+    <section aria-label={say('Loupe')} className="px-3.5 pt-3">
       <div className="mb-1 flex items-baseline justify-between">
-        <h2 className="font-bold">Loupe</h2>
+        <h2 className="font-bold">{say('Loupe')}</h2>
         <span className="font-mono text-xs text-faint">
-          {at ? `${number + 1} of ${count}, ${onPlate ? 'most' : 'worst'} first` : 'middle · 300 %'}
+          {at
+            ? onPlate
+              ? say('{number} of {count}, most first', { number: number + 1, count })
+              : say('{number} of {count}, worst first', { number: number + 1, count })
+            : say('middle · 300 %')}
         </span>
       </div>
       <Magnified product={product} x={x} y={y} />
       {line && (
         <p className="mt-1 flex justify-between gap-2 font-mono text-[11px]">
-          <span className={line.softness > 12 ? 'text-hot' : ''} title="Width of the way from clear to opaque; a sharp edge has one or two">
-            edge {line.softness.toFixed(1)} px wide
+          <span
+            className={line.softness > 12 ? 'text-hot' : ''}
+            title={say('Width of the way from clear to opaque; a sharp edge has one or two')}
+          >
+            {say('edge {softness} px wide', { softness: line.softness.toFixed(1) })}
           </span>
           <span
             className={line.left > 8 ? 'text-hot' : ''}
-            title="Old background in the edge’s colour, as a colour difference; less is better"
+            title={say('Old background in the edge’s colour, as a colour difference; less is better')}
           >
-            old colour ΔE {Math.max(0, line.left).toFixed(0)}
+            {say('old colour ΔE {thing}', { thing: Math.max(0, line.left).toFixed(0) })}
           </span>
-          <span className={line.specks >= 1.5 ? 'text-hot' : ''} title="Loose dots and pinholes close by; less is better">
-            {Math.round(line.specks)} {Math.round(line.specks) === 1 ? 'speck' : 'specks'}
+          <span className={line.specks >= 1.5 ? 'text-hot' : ''} title={say('Loose dots and pinholes close by; less is better')}>
+            {say('{specks, plural, one {# speck} other {# specks}}', { specks: Math.round(line.specks) })}
           </span>
         </p>
       )}
       {spot && <p className="mt-1 font-mono text-[11px]">{spot.says}</p>}
       <div className="mt-1.5 flex gap-1.5">
-        <Button disabled={!at} onClick={() => go(-1)} aria-label={onPlate ? 'Back to what shows more' : 'Back along the edge'}>
+        <Button disabled={!at} onClick={() => go(-1)} aria-label={onPlate ? say('Back to what shows more') : say('Back along the edge')}>
           ‹
         </Button>
-        <Button disabled={!at} onClick={() => go(1)} aria-label={onPlate ? 'On to what shows less' : 'On along the edge'} title="On (L)">
-          {onPlate ? 'Walk what shows ›' : 'Walk the edge ›'}
+        <Button
+          disabled={!at}
+          onClick={() => go(1)}
+          aria-label={onPlate ? say('On to what shows less') : say('On along the edge')}
+          title={say('On (L)')}
+        >
+          {onPlate ? say('Walk what shows ›') : say('Walk the edge ›')}
         </Button>
       </div>
     </section>

@@ -1,6 +1,7 @@
 import { Figures } from '../../ui/controls';
 import { Old } from './Old';
 import { useProductsOfJob } from '../jobContext';
+import { say } from '../../words/say';
 
 /** What was measured of the matte. */
 export function MatteTable() {
@@ -8,22 +9,22 @@ export function MatteTable() {
   if (!matte) return null;
   const percent = (v: number): string => `${(100 * v).toFixed(1)} %`;
   return (
-    <section aria-label="Matte figures" className="px-3.5 pt-3 pb-4">
-      <h2 className="mb-1 font-bold">Matte</h2>
+    <section aria-label={say('Matte figures')} className="px-3.5 pt-3 pb-4">
+      <h2 className="mb-1 font-bold">{say('Matte')}</h2>
       <Old what="matte">
         <Figures
           rows={[
-            { name: 'Subject', figure: percent(matte.subject) },
-            { name: 'Undecided, solved', figure: percent(matte.solved) },
-            { name: 'Soft', figure: percent(matte.soft) },
+            { name: say('Subject'), figure: percent(matte.subject) },
+            { name: say('Undecided, solved'), figure: percent(matte.solved) },
+            { name: say('Soft'), figure: percent(matte.soft) },
             {
-              name: 'Specks / pinholes',
+              name: say('Specks / pinholes'),
               figure: `${matte.specks} / ${matte.pinholes}`,
               state: matte.subject > 0 && matte.specks + matte.pinholes === 0 ? 'fine' : undefined,
             },
             {
-              name: 'Old background in the edge',
-              figure: matte.subject > 0 ? `ΔE ${Math.max(0, matte.left).toFixed(1)}` : 'no edge yet',
+              name: say('Old background in the edge'),
+              figure: matte.subject > 0 ? `ΔE ${Math.max(0, matte.left).toFixed(1)}` : say('no edge yet'),
               // Wool is lit otherwise at its rim: the true colours of such an edge come to 6 or 7, those of the shot to 20.
               state: matte.subject === 0 ? undefined : matte.left < 2 ? 'fine' : matte.left > 8 ? 'watch' : undefined,
             },

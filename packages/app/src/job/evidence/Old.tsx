@@ -2,6 +2,7 @@ import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
 import type { Figures, ViewName } from '../../worker/protocol';
 import { useProductsOfJob } from '../jobContext';
+import { say } from '../../words/say';
 
 /** Figures that are dimmed, and said to be old, until they are of the recipe that is open. */
 export function Old({ what, children }: { what: ViewName | keyof Figures; children: ReactNode }) {
@@ -12,7 +13,7 @@ export function Old({ what, children }: { what: ViewName | keyof Figures; childr
       {children}
       {old && (
         <p className="mt-1 text-[11px]" role="status">
-          {stopped ? 'These figures are old: work was stopped.' : 'These figures are old; new ones are on the way.'}
+          {stopped ? say('These figures are old: work was stopped.') : say('These figures are old; new ones are on the way.')}
         </p>
       )}
     </div>

@@ -2,26 +2,27 @@ import { Figures } from '../../ui/controls';
 import { Old } from './Old';
 import { useProductsOfJob } from '../jobContext';
 import { leftFigure } from '../plate/CompareParts';
+import { say } from '../../words/say';
 
 /** What was measured of the plate. */
 export function PlateTable() {
   const { plate } = useProductsOfJob().figures;
   const share = (v: number, digits = 1): string => `${(100 * v).toFixed(digits)} %`;
   return (
-    <section aria-label="Plate, measured" className="px-3.5 pt-3">
-      <h2 className="mb-1 font-bold">Plate</h2>
+    <section aria-label={say('Plate, measured')} className="px-3.5 pt-3">
+      <h2 className="mb-1 font-bold">{say('Plate')}</h2>
       {plate ? (
         <Old what="plate">
           <Figures
             rows={[
-              { name: 'Hole', figure: share(plate.hole) },
-              { name: 'Of it is seen', figure: share(plate.showing, 0) },
-              { name: 'Invented in the picture', figure: share(plate.ofPicture) },
-              { name: 'Places where it is seen', figure: String(plate.places.length) },
-              { name: 'Pieces seen twice', figure: String(plate.repeats.length) },
-              { name: 'Edge softness', figure: `${plate.softness.toFixed(1)} px` },
+              { name: say('Hole'), figure: share(plate.hole) },
+              { name: say('Of it is seen'), figure: share(plate.showing, 0) },
+              { name: say('Invented in the picture'), figure: share(plate.ofPicture) },
+              { name: say('Places where it is seen'), figure: String(plate.places.length) },
+              { name: say('Pieces seen twice'), figure: String(plate.repeats.length) },
+              { name: say('Edge softness'), figure: `${plate.softness.toFixed(1)} px` },
               {
-                name: 'Left of the subject',
+                name: say('Left of the subject'),
                 figure: leftFigure(plate.left),
                 // Nothing found is no clearance: it is never told as good.
                 ...((plate.left.width ?? 0) > 0.1 && { state: 'watch' as const }),
@@ -29,7 +30,7 @@ export function PlateTable() {
               ...(plate.fits !== undefined
                 ? [
                     {
-                      name: 'Photographed plate fits',
+                      name: say('Photographed plate fits'),
                       figure: share(plate.fits, 0),
                       state: plate.fits < 0.5 ? ('watch' as const) : ('fine' as const),
                     },
@@ -39,7 +40,7 @@ export function PlateTable() {
           />
         </Old>
       ) : (
-        <p className="text-faint">Not measured yet.</p>
+        <p className="text-faint">{say('Not measured yet.')}</p>
       )}
     </section>
   );

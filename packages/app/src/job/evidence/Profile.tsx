@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts';
 import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** How far across the edge the profile goes, full-size px either way. */
 const reach = 14;
@@ -27,16 +28,19 @@ export function Profile() {
   }, [at, matte, shot]);
 
   return (
-    <section aria-label="Across the edge" className="px-3.5 pt-3">
+    <section aria-label={say('Across the edge')} className="px-3.5 pt-3">
       <div className="mb-1 flex items-baseline justify-between">
-        <h2 className="font-bold">Across the edge</h2>
-        <span className="font-mono text-xs text-faint">opacity · light</span>
+        <h2 className="font-bold">{say('Across the edge')}</h2>
+        <span className="font-mono text-xs text-faint">{say('opacity · light')}</span>
       </div>
       {data.length > 0 ? (
         <div
           className="bg-paper"
           role="img"
-          aria-label={`Opacity from ${data[0].opacity.toFixed(2)} inside to ${data[data.length - 1].opacity.toFixed(2)} outside`}
+          aria-label={say('Opacity from {opacity} inside to {opacity2} outside', {
+            opacity: data[0].opacity.toFixed(2),
+            opacity2: data[data.length - 1].opacity.toFixed(2),
+          })}
         >
           <LineChart width={224} height={112} data={data} margin={{ top: 6, right: 6, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--color-tray)" vertical={false} />
@@ -61,7 +65,7 @@ export function Profile() {
           </LineChart>
         </div>
       ) : (
-        <p className="text-faint">There is no edge yet. Draw an inside mark on the subject.</p>
+        <p className="text-faint">{say('There is no edge yet. Draw an inside mark on the subject.')}</p>
       )}
     </section>
   );

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Choice, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { useView, type ScopeKind } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Subject light, background mid: two tones that tint nothing. */
 const tones: [number, number, number][] = [
@@ -38,15 +39,15 @@ export function Scopes() {
   };
   const [below, above] = [share('below'), share('above')];
   return (
-    <section aria-label="Scopes" className="px-3.5 pt-3 pb-4">
+    <section aria-label={say('Scopes')} className="px-3.5 pt-3 pb-4">
       <Choice<ScopeKind>
-        label="Scope"
+        label={say('Scope')}
         value={scope}
         options={[
-          { value: 'histogram', label: 'Histo' },
-          { value: 'waveform', label: 'Wave' },
-          { value: 'parade', label: 'Parade' },
-          { value: 'vector', label: 'Vector' },
+          { value: 'histogram', label: say('Histo') },
+          { value: 'waveform', label: say('Wave') },
+          { value: 'parade', label: say('Parade') },
+          { value: 'vector', label: say('Vector') },
         ]}
         onChange={(s) => set({ scope: s })}
       />
@@ -56,7 +57,7 @@ export function Scopes() {
         height={height}
         className="mt-1.5 block w-full bg-ink"
         role="img"
-        aria-label={`${scope} of the finished picture`}
+        aria-label={say('{scope} of the finished picture', { scope })}
         onPointerMove={(e) => {
           const r = e.currentTarget.getBoundingClientRect();
           setRead(reading(scope, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height, scopes, close));
@@ -68,15 +69,19 @@ export function Scopes() {
           <span>{read}</span>
         ) : (
           <>
-            <span className={clsx(below > 0.001 && 'font-semibold text-hot')}>below 0: {(100 * below).toFixed(1)} %</span>
-            <span className={clsx(above > 0.001 && 'font-semibold text-hot')}>above 1: {(100 * above).toFixed(1)} %</span>
+            <span className={clsx(below > 0.001 && 'font-semibold text-hot')}>
+              {say('below 0: {below} %', { below: (100 * below).toFixed(1) })}
+            </span>
+            <span className={clsx(above > 0.001 && 'font-semibold text-hot')}>
+              {say('above 1: {above} %', { above: (100 * above).toFixed(1) })}
+            </span>
           </>
         )}
       </p>
       <div className="mt-0.5 flex flex-wrap gap-x-3 text-[12px]">
-        <Tick label="Sides apart" on={apart} onChange={(v) => set({ apart: v })} />
+        <Tick label={say('Sides apart')} on={apart} onChange={(v) => set({ apart: v })} />
         {scope === 'vector' && <Tick label="2 ×" on={close} onChange={(v) => set({ close: v })} />}
-        <Tick label="Hatch what leaves the range" on={beyond} onChange={(v) => set({ beyond: v })} />
+        <Tick label={say('Hatch what leaves the range')} on={beyond} onChange={(v) => set({ beyond: v })} />
       </div>
     </section>
   );
@@ -88,14 +93,17 @@ export function reading(kind: ScopeKind, x: number, y: number, scopes: Scope[], 
   if (kind === 'histogram') {
     const level = code(x * 255);
     const count = (s: Scope): string => ((100 * s.histogram[0][level]) / Math.max(1, s.samples)).toFixed(2);
-    return `level ${level}: ${scopes.map(count).join(' / ')} %`;
+    return say('level {level}: {scopes} %', { level, scopes: scopes.map(count).join(' / ') });
   }
   if (kind === 'vector') {
     const half = close ? 0.25 : 0.5;
     const [u, v] = [((x - 0.5) * width) / height, 0.5 - y].map((t) => 2 * half * t);
-    return `hue ${((Math.atan2(v, u) * 180) / Math.PI + 360).toFixed(0).replace(/^(\d+)$/, (d) => String(Number(d) % 360))}° strength ${Math.hypot(u, v).toFixed(2)}`;
+    return say('hue {replace}° strength {u}', {
+      replace: ((Math.atan2(v, u) * 180) / Math.PI + 360).toFixed(0).replace(/^(\d+)$/, (d) => String(Number(d) % 360)),
+      u: Math.hypot(u, v).toFixed(2),
+    });
   }
-  return `level ${code((1 - y) * 255)}`;
+  return say('level {code}', { code: code((1 - y) * 255) });
 }
 
 /** Hot strips where a scope ends and light goes on: at black, at white. */

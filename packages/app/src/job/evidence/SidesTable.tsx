@@ -4,6 +4,7 @@ import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { Old } from './Old';
 import { toneProperties } from '@ritaglio/core';
 import { gapRows, gradeSentence, hindrance, isMatched, matchedAll, toggled, unmatched } from '../match/matching';
+import { say } from '../../words/say';
 
 /** Subject against background: both sides measured, the gap, and a press that closes it. */
 export function SidesTable() {
@@ -11,10 +12,10 @@ export function SidesTable() {
   const recipe = useRecipe();
   const { commit } = useChange();
   return (
-    <section aria-label="Subject against background" className="px-3 pt-3">
-      <h2 className="mb-1 font-bold">Subject against background</h2>
+    <section aria-label={say('Subject against background')} className="px-3 pt-3">
+      <h2 className="mb-1 font-bold">{say('Subject against background')}</h2>
       {!sides || sides.subject.tone.weight === 0 ? (
-        <p className="text-faint">Both sides are measured once the subject is cut out.</p>
+        <p className="text-faint">{say('Both sides are measured once the subject is cut out.')}</p>
       ) : (
         <>
           <Old what="sides">
@@ -22,16 +23,16 @@ export function SidesTable() {
               <thead>
                 <tr className="text-right text-[11px] text-faint">
                   <th className="text-left font-normal">
-                    <span className="sr-only">Property</span>
+                    <span className="sr-only">{say('Property')}</span>
                   </th>
-                  <th className="font-normal">subj.</th>
-                  <th className="font-normal">behind</th>
-                  <th className="font-normal">gap</th>
-                  <th className="font-normal" title="Tolerance: a gap up to this is not seen">
-                    tol.
+                  <th className="font-normal">{say('subj.')}</th>
+                  <th className="pl-1 font-normal">{say('behind')}</th>
+                  <th className="pl-1 font-normal">{say('gap')}</th>
+                  <th className="font-normal" title={say('Tolerance: a gap up to this is not seen')}>
+                    {say('tol.')}
                   </th>
                   <th>
-                    <span className="sr-only">Make equal</span>
+                    <span className="sr-only">{say('Make equal')}</span>
                   </th>
                 </tr>
               </thead>
@@ -39,17 +40,19 @@ export function SidesTable() {
                 {gapRows(sides).map((g) => {
                   const on = isMatched(recipe, g.name);
                   const why = on ? undefined : hindrance(sides, g.name);
-                  const what = g.name === 'light' ? 'Flip the background' : `Match ${g.name}`;
+                  const what = g.name === 'light' ? say('Flip the background') : say('Match {name}', { name: g.name });
                   return (
                     <tr key={g.name} data-gap={g.name} className="border-t border-rule text-right font-mono text-[11px]">
                       <th className="py-px text-left font-sans text-[12px] font-normal whitespace-nowrap">
-                        {g.title} <span className="text-[10px] text-faint">{g.unit}</span>
+                        {say(g.title)} <span className="text-[10px] text-faint">{g.unit}</span>
                       </th>
                       <td>{g.subject}</td>
                       <td className="pl-1">{g.background}</td>
                       <td className={clsx('pl-1', !g.known || g.natural ? 'text-faint' : g.wide ? 'font-semibold text-hot' : 'text-fine')}>
                         {g.natural ? '–' : g.gap}
-                        {g.known && !g.natural && <span className="sr-only">{g.wide ? ' out of tolerance' : ' within tolerance'}</span>}
+                        {g.known && !g.natural && (
+                          <span className="sr-only">{g.wide ? say(' out of tolerance') : say(' within tolerance')}</span>
+                        )}
                       </td>
                       <td className="pl-1 text-faint">{g.natural ? '' : g.tolerance}</td>
                       <td className="pl-1">
@@ -77,13 +80,13 @@ export function SidesTable() {
             </table>
           </Old>
           {sides.ownPlate && (
-            <p className="mt-1 text-[11px] text-faint">Both sides are of one photograph: only blur and grain are judged.</p>
+            <p className="mt-1 text-[11px] text-faint">{say('Both sides are of one photograph: only blur and grain are judged.')}</p>
           )}
           <div className="mt-2 flex items-center gap-1.5">
             <Button strong onClick={() => commit((r) => matchedAll(r, sides.ownPlate))}>
-              Match all
+              {say('Match all')}
             </Button>
-            <Button onClick={() => commit(unmatched)}>Put back</Button>
+            <Button onClick={() => commit(unmatched)}>{say('Put back')}</Button>
           </div>
           <Done />
           <Directions />
@@ -100,9 +103,9 @@ function Done() {
   const on = toneProperties.some((k) => match.strengths[k] > 0);
   if (!on && finish.grain.back === 0) return null;
   const said = [
-    ...(on && matching && match.moves !== 'background' ? [gradeSentence('The subject', matching.subject)] : []),
-    ...(on && matching && match.moves !== 'subject' ? [gradeSentence('What is behind', matching.background)] : []),
-    ...(finish.grain.back > 0 ? ['Grain is put back where blur took it.'] : []),
+    ...(on && matching && match.moves !== 'background' ? [gradeSentence(say('The subject'), matching.subject)] : []),
+    ...(on && matching && match.moves !== 'subject' ? [gradeSentence(say('What is behind'), matching.background)] : []),
+    ...(finish.grain.back > 0 ? [say('Grain is put back where blur took it.')] : []),
   ];
   return (
     <p className="mt-1.5" data-testid="match-done">
@@ -124,28 +127,26 @@ function Directions() {
   };
   return (
     <div className="mt-2 flex items-center justify-between gap-2">
-      {(
-        [
-          ['subject', ours],
-          ['behind', theirs],
-        ] as const
-      ).map(([side, light]) => (
+      {[
+        { side: say('subject'), light: ours },
+        { side: say('behind'), light: theirs },
+      ].map(({ side, light }) => (
         <figure key={side} className="flex items-center gap-1">
           <svg
             width={42}
             height={42}
             viewBox="-21 -21 42 42"
             role="img"
-            aria-label={`Light on the ${side}: ${light ? `${light.angle.toFixed(0)}°` : 'not known'}`}
+            aria-label={say('Light on the {side}: {thing}', { side, thing: light ? `${light.angle.toFixed(0)}°` : say('not known') })}
           >
             <circle r={20} fill="none" stroke="var(--color-rule)" />
             <circle r={3} fill="var(--color-ink)" />
             {light && <path d={arrow(light.angle)} fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />}
           </svg>
           <figcaption className="text-[11px] leading-3.5 text-faint">
-            light, {side}
+            {say('light, {side}', { side })}
             <br />
-            {!light ? 'not known' : light.certainty > 0.5 ? 'clear' : light.certainty > 0.12 ? 'likely' : 'a guess'}
+            {!light ? say('not known') : light.certainty > 0.5 ? say('clear') : light.certainty > 0.12 ? say('likely') : say('a guess')}
           </figcaption>
         </figure>
       ))}

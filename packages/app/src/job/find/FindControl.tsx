@@ -8,6 +8,7 @@ import { useView } from '../viewStore';
 import { catalogue, type Found } from './catalogue';
 import { foundBy } from './foundBy';
 import { showControl } from './showControl';
+import { say } from '../../words/say';
 
 /** So many are listed. */
 const most = 12;
@@ -20,7 +21,8 @@ export function FindControl({ jobId }: { jobId: string }) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
   useHotkeys('mod+k', () => set({ finding: true }), { preventDefault: true, enableOnFormTags: true });
-  const found = foundBy(words, catalogue).slice(0, most);
+  const spoken = catalogue.map((f) => ({ ...f, part: say(f.part), name: say(f.name) }));
+  const found = foundBy(words, spoken).slice(0, most);
   const go = ({ step, part, name }: Found): void => {
     // What only all controls show is not hidden from whoever asks for it.
     set({ finding: false, quick: undefined, sheet: 'controls' });
@@ -43,14 +45,14 @@ export function FindControl({ jobId }: { jobId: string }) {
           className="fixed top-[12vh] left-1/2 z-20 w-[34rem] max-w-[96vw] -translate-x-1/2 border border-ink bg-card p-4"
           onCloseAutoFocus={(e) => e.preventDefault()}
         >
-          <Dialog.Title className="mb-2 text-base font-bold">Find a control</Dialog.Title>
+          <Dialog.Title className="mb-2 text-base font-bold">{say('Find a control')}</Dialog.Title>
           <input
-            aria-label="Words of the control"
+            aria-label={say('Words of the control')}
             role="combobox"
             aria-expanded={found.length > 0}
             aria-controls="found-controls"
             aria-activedescendant={found.length > 0 ? `found-${at}` : undefined}
-            placeholder="blur, grain, hair …"
+            placeholder={say('blur, grain, hair …')}
             className="w-full border border-ink bg-paper px-2 py-1 text-base"
             value={words}
             onChange={(e) => {
@@ -69,7 +71,7 @@ export function FindControl({ jobId }: { jobId: string }) {
               }
             }}
           />
-          <ul id="found-controls" role="listbox" aria-label="Controls found" className="mt-2">
+          <ul id="found-controls" role="listbox" aria-label={say('Controls found')} className="mt-2">
             {found.map((f, i) => (
               <li
                 key={`${f.step} ${f.part} ${f.name}`}
@@ -88,7 +90,7 @@ export function FindControl({ jobId }: { jobId: string }) {
             ))}
           </ul>
           {words.trim() !== '' && found.length === 0 && (
-            <p className="mt-2 text-faint">Nothing is called that. Try one word of what it does.</p>
+            <p className="mt-2 text-faint">{say('Nothing is called that. Try one word of what it does.')}</p>
           )}
         </Dialog.Content>
       </Dialog.Portal>

@@ -34,7 +34,7 @@ describe('a control that is looked for', () => {
       document.body.innerHTML = html;
       return nameOfControl(document.body.querySelector<HTMLElement>('button, input')!);
     };
-    expect(named('<input aria-label="Feather, typed">')).toBe('Feather');
+    expect(named('<input data-name="Feather" aria-label="Feather, typed">')).toBe('Feather');
     expect(named('<label><input type="checkbox"> Outside instead</label>')).toBe('Outside instead');
     expect(named('<button>Keep as a take</button>')).toBe('Keep as a take');
     for (const text of ['×', 'Peg 2', 'Hold: without grain', '36 px', 'cart.wav'])

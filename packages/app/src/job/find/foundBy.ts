@@ -20,6 +20,16 @@ const alike: Record<string, readonly string[]> = {
   save: ['export', 'job'],
   text: ['lettering'],
   sharpness: ['focus', 'band', 'sharpen'],
+  capelli: ['bordo', 'morbidezza'],
+  alone: ['cresci', 'buco', 'vecchio'],
+  pennello: ['punta', 'segno', 'dipingi'],
+  sfondo: ['dietro', 'lastra'],
+  profondità: ['distanza', 'distanze', 'fuoco'],
+  rumore: ['grana'],
+  ombra: ['appoggio', 'ombra'],
+  ruota: ['giro', 'raddrizza'],
+  salva: ['esporta', 'lavoro'],
+  testo: ['scritta'],
 };
 
 /** How well a word fits a text: its beginning, the beginning of a word in it, anywhere, not at all. */

@@ -6,6 +6,7 @@ import { nameOf } from '../bench/cards';
 import { backgroundCard } from '../edit';
 import { useRecipe } from '../jobContext';
 import { theCard, useEdit } from '../useEdit';
+import { say } from '../../words/say';
 
 type Band = NonNullable<Card['band']>;
 
@@ -30,29 +31,29 @@ function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) 
     onCommit: (v: number) => commit({ band: { ...band!, [key]: v } }),
   });
   return (
-    <Part title="Band of sharpness" figure={band ? `${band.sharp.toFixed(0)} px sharp` : undefined}>
+    <Part title="Band of sharpness" figure={band ? say('{sharp} px sharp', { sharp: band.sharp.toFixed(0) }) : undefined}>
       <div className="flex items-center gap-1.5">
-        <span className="text-faint">on</span>
+        <span className="text-faint">{say('on')}</span>
         <Picker
-          label="Card with the band"
+          label={say('Card with the band')}
           value={card.id}
           options={cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
           onChange={choose}
         />
-        <Button onClick={() => commit({ band: band ? null : fresh })}>{band ? 'Take it off' : 'Set a band'}</Button>
+        <Button onClick={() => commit({ band: band ? null : fresh })}>{band ? say('Take it off') : say('Set a band')}</Button>
       </div>
       {band ? (
         <div className="mt-1.5">
-          <NumberControl label="Across" {...part('x')} min={0} max={frame.width} step={1} unit="px" />
-          <NumberControl label="Down" {...part('y')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label="Turn" {...part('turn')} min={-180} max={180} step={1} unit="°" />
-          <NumberControl label="Sharp" {...part('sharp')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label="Soft ends" {...part('soft')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label="Blur beyond" {...part('blur')} min={0} max={160} step={1} unit="px" />
+          <NumberControl label={say('Across')} {...part('x')} min={0} max={frame.width} step={1} unit="px" />
+          <NumberControl label={say('Down')} {...part('y')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label={say('Turn')} {...part('turn')} min={-180} max={180} step={1} unit="°" />
+          <NumberControl label={say('Sharp')} {...part('sharp')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label={say('Soft ends')} {...part('soft')} min={0} max={frame.height} step={1} unit="px" />
+          <NumberControl label={say('Blur beyond')} {...part('blur')} min={0} max={160} step={1} unit="px" />
         </div>
       ) : (
         <p className="mt-1.5 text-faint">
-          Keeps a straight stretch of the card sharp, soft towards both sides, instead of blurring by distance.
+          {say('Keeps a straight stretch of the card sharp, soft towards both sides, instead of blurring by distance.')}
         </p>
       )}
     </Part>

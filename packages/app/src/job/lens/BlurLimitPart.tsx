@@ -7,6 +7,7 @@ import { LimitControls } from '../match/LimitControls';
 import { ofBlurLimit } from '../match/parts';
 import { useTool } from '../useTool';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Where a card has its whole blur: graduated over the picture, painted, or within a kept matte. */
 export function BlurLimitPart() {
@@ -19,20 +20,21 @@ export function BlurLimitPart() {
   const { matte, graduated, painted } = part.read(recipe);
   const limited = matte !== null || graduated !== null || painted.length > 0;
   return (
-    <Part title="Where it is blurred" figure={limited ? 'in part' : 'everywhere'}>
+    <Part title="Where it is blurred" figure={limited ? say('in part') : say('everywhere')}>
       <div className="flex items-center gap-1.5">
-        <span className="text-faint">the blur of</span>
+        <span className="text-faint">{say('the blur of')}</span>
         <Picker
-          label="Card whose blur is limited"
+          label={say('Card whose blur is limited')}
           value={card.id}
           options={recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
           onChange={(id) => set({ grading: id })}
         />
       </div>
-      <LimitControls part={part} tool={tool} paint="Paint where" />
+      <LimitControls part={part} tool={tool} paint={say('Paint where')} />
       <p className="mt-1.5 text-faint">
-        Where it is painted, or at the full end of the line, the card has all of its blur; elsewhere it is sharp, and in between it has a
-        share.
+        {say(
+          'Where it is painted, or at the full end of the line, the card has all of its blur; elsewhere it is sharp, and in between it has a share.',
+        )}
       </p>
     </Part>
   );

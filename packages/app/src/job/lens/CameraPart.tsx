@@ -2,6 +2,7 @@ import type { Recipe } from '@ritaglio/core';
 import { NumberControl, Part } from '../../ui/controls';
 import { useRecipe } from '../jobContext';
 import { useEdit, type PartOf } from '../useEdit';
+import { say } from '../../words/say';
 
 const theCamera: PartOf<Recipe['camera']> = { of: 'camera', read: (r) => r.camera, write: (r, camera) => ({ ...r, camera }) };
 
@@ -12,12 +13,12 @@ export function CameraPart() {
   if (!time) return null;
   const rests = value.x === 0 && value.y === 0 && value.z === 0;
   return (
-    <Part title="Camera" figure={rests ? 'where it was' : 'moved'}>
-      <NumberControl label="To the right" {...number('x', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
-      <NumberControl label="Up" {...number('y', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
-      <NumberControl label="Nearer" {...number('z', 0)} min={-5} max={10} step={0.01} digits={2} unit="m" />
+    <Part title="Camera" figure={rests ? say('where it was') : say('moved')}>
+      <NumberControl label={say('To the right')} {...number('x', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
+      <NumberControl label={say('Up')} {...number('y', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
+      <NumberControl label={say('Nearer')} {...number('z', 0)} min={-5} max={10} step={0.01} digits={2} unit="m" />
       <p className="mt-1.5 text-faint">
-        Give it a point at two frames (the square, or K) and it glides; cards pass each other as they truly would.
+        {say('Give it a point at two frames (the square, or K) and it glides; cards pass each other as they truly would.')}
       </p>
     </Part>
   );

@@ -10,6 +10,7 @@ import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
 import { useTool } from '../useTool';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** How distance varies over the card that is picked out. */
 export function DistancesPart() {
@@ -40,38 +41,43 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
     unit: 'm',
   });
   return (
-    <Part title="Distances" figure={isFlat(d) ? 'flat' : said(d)}>
+    <Part title="Distances" figure={isFlat(d) ? say('flat') : said(d)}>
       <Picker
-        label="Distances of"
+        label={say('Distances of')}
         value={card.id}
         options={recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))}
         onChange={(id) => set({ card: id })}
       />
       <div className="mt-2 flex flex-wrap gap-1.5">
         <Button {...tool('ground')} onClick={ground}>
-          Ground line
+          {say('Ground line')}
         </Button>
-        <Button {...tool('peg')}>Peg</Button>
-        <Button {...tool('paint')}>Paint</Button>
-        <Button {...tool('stands')} title="Press on a thing beside the subject, or draw a loop around it: it stays as sharp as the subject">
-          Stands with the subject
+        <Button {...tool('peg')}>{say('Peg')}</Button>
+        <Button {...tool('paint')}>{say('Paint')}</Button>
+        <Button
+          {...tool('stands')}
+          title={say('Press on a thing beside the subject, or draw a loop around it: it stays as sharp as the subject')}
+        >
+          {say('Stands with the subject')}
         </Button>
         <Button
           strong={picture === 'distances'}
           aria-pressed={picture === 'distances'}
           onClick={() => set({ picture: picture === 'distances' ? 'finished' : 'distances' })}
         >
-          See them
+          {say('See them')}
         </Button>
       </div>
       {d.ground && (
         <>
           <p className="mt-2 text-faint">
-            On the line the ground is as far as what stands on it; half way up to the horizon it is{' '}
-            {groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2).toFixed(1)} m. What rises behind it is at the card’s distance.
+            {say(
+              'On the line the ground is as far as what stands on it; half way up to the horizon it is {groundDistance} m. What rises behind it is at the card’s distance.',
+              { groundDistance: groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2).toFixed(1) },
+            )}
           </p>
           <NumberControl
-            label="There it is"
+            label={say('There it is')}
             value={d.ground.distance}
             normal={subject?.distance ?? 3}
             min={0.3}
@@ -86,7 +92,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
           {(['line', 'horizon'] as const).map((key) => (
             <NumberControl
               key={key}
-              label={key === 'line' ? 'Ground line' : 'Horizon'}
+              label={key === 'line' ? say('Ground line') : say('Horizon')}
               value={d.ground![key]}
               normal={Math.round((key === 'line' ? 0.82 : 0.42) * size.height)}
               min={-size.height}
@@ -100,13 +106,13 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
         </>
       )}
       {benchTool === 'peg' && (
-        <p className="mt-2 text-faint">Press on the picture where you know how far it is; drag a peg, type its distance here.</p>
+        <p className="mt-2 text-faint">{say('Press on the picture where you know how far it is; drag a peg, type its distance here.')}</p>
       )}
       {d.pegs.map((peg, i) => (
         <div key={i} className="flex items-center gap-1">
           <div className="min-w-0 flex-1">
             <NumberControl
-              label={`Peg ${i + 1}`}
+              label={say('Peg {i}', { i: i + 1 })}
               value={peg.distance}
               normal={card.distance}
               min={0.3}
@@ -119,7 +125,11 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
               onCommit={(v) => commit({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
             />
           </div>
-          <button type="button" aria-label={`Take peg ${i + 1} away`} onClick={() => commit({ pegs: d.pegs.filter((_, k) => k !== i) })}>
+          <button
+            type="button"
+            aria-label={say('Take peg {i} away', { i: i + 1 })}
+            onClick={() => commit({ pegs: d.pegs.filter((_, k) => k !== i) })}
+          >
             ×
           </button>
         </div>
@@ -127,11 +137,11 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       {d.pegs.length > 0 && (
         <div className="mt-1.5">
           <Choice
-            label="Between pegs"
+            label={say('Between pegs')}
             value={d.between}
             options={[
-              { value: 'edges', label: 'along edges' },
-              { value: 'smooth', label: 'smooth' },
+              { value: 'edges', label: say('along edges') },
+              { value: 'smooth', label: say('smooth') },
             ]}
             onChange={(between) => commit({ between })}
           />
@@ -140,7 +150,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       {benchTool === 'paint' && (
         <>
           <NumberControl
-            label="Paint with"
+            label={say('Paint with')}
             value={paintDistance}
             normal={10}
             min={0.3}
@@ -156,26 +166,31 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       )}
       {benchTool === 'stands' && (
         <p className="mt-2 text-faint">
-          Press on a thing that stands beside the subject, or draw a loop around it. It is as far away as the subject, and as sharp,
-          wherever the subject is moved.
+          {say(
+            'Press on a thing that stands beside the subject, or draw a loop around it. It is as far away as the subject, and as sharp, wherever the subject is moved.',
+          )}
         </p>
       )}
       {d.standing.length > 0 && (
         <p className="mt-1.5 flex items-center justify-between gap-2">
-          <span>{d.standing.length === 1 ? 'One thing stands' : `${d.standing.length} things stand`} with the subject.</span>
-          <Button onClick={() => commit({ standing: d.standing.slice(0, -1) })}>Take the last away</Button>
+          <span>
+            {say('{thing} with the subject.', {
+              thing: d.standing.length === 1 ? say('One thing stands') : say('{length} things stand', { length: d.standing.length }),
+            })}
+          </span>
+          <Button onClick={() => commit({ standing: d.standing.slice(0, -1) })}>{say('Take the last away')}</Button>
         </p>
       )}
       {d.painted.length > 0 && (
         <Button className="mt-1.5" onClick={() => commit({ painted: d.painted.slice(0, -1) })}>
-          Take the last painted stroke away
+          {say('Take the last painted stroke away')}
         </Button>
       )}
-      <NumberControl label="Lean across" {...lean('across')} />
-      <NumberControl label="Lean down" {...lean('down')} />
-      <p className="mt-2 text-faint">A picture of distances</p>
+      <NumberControl label={say('Lean across')} {...lean('across')} />
+      <NumberControl label={say('Lean down')} {...lean('down')} />
+      <p className="mt-2 text-faint">{say('A picture of distances')}</p>
       <PicturePicker
-        label="Picture of distances"
+        label={say('Picture of distances')}
         value={d.map?.picture ?? null}
         onChange={(id) => commit({ map: id ? { reading: 'metres', near: 1, far: 60, ...d.map, picture: id } : null })}
       />
@@ -183,11 +198,11 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
         <>
           <div className="mt-1.5">
             <Choice
-              label="How the map is read"
+              label={say('How the map is read')}
               value={d.map.reading}
               options={[
-                { value: 'metres', label: 'light is far' },
-                { value: 'nearness', label: 'light is near' },
+                { value: 'metres', label: say('light is far') },
+                { value: 'nearness', label: say('light is near') },
               ]}
               onChange={(reading) => commit({ map: { ...d.map!, reading } })}
             />
@@ -195,7 +210,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
           {(d.map.reading === 'metres' ? (['far'] as const) : (['near', 'far'] as const)).map((key) => (
             <NumberControl
               key={key}
-              label={key === 'far' && d.map!.reading === 'metres' ? 'White is' : key === 'far' ? 'Black is' : 'White is'}
+              label={key === 'far' && d.map!.reading === 'metres' ? say('White is') : key === 'far' ? say('Black is') : say('White is')}
               value={d.map![key]}
               normal={key === 'far' ? 60 : 1}
               min={0.3}
@@ -211,7 +226,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       )}
       {!isFlat(d) && (
         <Button className="mt-2" onClick={() => commit({ ...flatDistances, pegs: [], painted: [], standing: [] })}>
-          Flat again
+          {say('Flat again')}
         </Button>
       )}
     </Part>
@@ -231,10 +246,10 @@ export function groundWith(
 
 function said(d: Distances): string {
   const parts = [
-    d.map ? 'map' : d.ground ? 'ground' : '',
-    d.pegs.length ? `${d.pegs.length} pegs` : '',
-    d.painted.length ? 'painted' : '',
-    d.standing.length ? `${d.standing.length} with the subject` : '',
+    d.map ? say('map') : d.ground ? say('ground') : '',
+    d.pegs.length ? say('{length} pegs', { length: d.pegs.length }) : '',
+    d.painted.length ? say('painted') : '',
+    d.standing.length ? say('{length} with the subject', { length: d.standing.length }) : '',
   ];
   return parts.filter(Boolean).join(' · ') || 'leaning';
 }

@@ -8,6 +8,7 @@ import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
 import { useTool } from '../useTool';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Gaps under this share of the blur are within what the measurement can tell. */
 const tolerance = 0.12;
@@ -47,34 +48,37 @@ export function LikePart() {
     });
     await measure();
   };
-  const figure = (px: number | undefined): string => (px === undefined ? (likeness ? 'no edges' : '–') : `${px.toFixed(1)} px`);
+  const figure = (px: number | undefined): string => (px === undefined ? (likeness ? say('no edges') : '–') : `${px.toFixed(1)} px`);
   return (
-    <Part title="Blur like this" figure={gap === undefined ? undefined : `gap ${gap > 0 ? '+' : '−'}${Math.abs(gap).toFixed(1)} px`}>
+    <Part
+      title="Blur like this"
+      figure={gap === undefined ? undefined : say('gap {thing}{gap} px', { thing: gap > 0 ? '+' : '−', gap: Math.abs(gap).toFixed(1) })}
+    >
       <p className="mb-1.5 text-faint">
-        Go around a part of the shot whose blur what stands behind must share, or let it be all that is not the subject.
+        {say('Go around a part of the shot whose blur what stands behind must share, or let it be all that is not the subject.')}
       </p>
       <div className="flex flex-wrap gap-1.5">
-        <Button {...tool('like')}>{like ? 'Another part' : 'Point at a part'}</Button>
-        {like && <Button onClick={() => set({ like: undefined, likeness: undefined })}>All of it</Button>}
+        <Button {...tool('like')}>{like ? say('Another part') : say('Point at a part')}</Button>
+        {like && <Button onClick={() => set({ like: undefined, likeness: undefined })}>{say('All of it')}</Button>}
         <Button disabled={busy} onClick={() => void measure()}>
-          {busy ? 'Measuring …' : 'Measure'}
+          {busy ? say('Measuring …') : say('Measure')}
         </Button>
       </div>
       {likeness && (
         <div className="mt-1.5">
           <Figures
             rows={[
-              { name: 'In the shot', figure: figure(wanted) },
-              { name: 'Behind, unblurred', figure: figure(has) },
+              { name: say('In the shot'), figure: figure(wanted) },
+              { name: say('Behind, unblurred'), figure: figure(has) },
               {
-                name: 'Behind, as it is now',
+                name: say('Behind, as it is now'),
                 figure: figure(now),
                 state: gap === undefined || !wanted ? undefined : Math.abs(gap) <= tolerance * wanted ? 'fine' : 'watch',
               },
             ]}
           />
           <Button className="mt-1.5" strong disabled={wanted === undefined || !behind || busy} onClick={() => void apply()}>
-            Blur like this
+            {say('Blur like this')}
           </Button>
         </div>
       )}

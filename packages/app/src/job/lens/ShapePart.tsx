@@ -1,15 +1,46 @@
 import { apertureOutline, roundAperture, type Aperture } from '@ritaglio/core';
 import { NumberControl, Part } from '../../ui/controls';
 import { theLens, useEdit, within } from '../useEdit';
+import { say } from '../../words/say';
 
 /** Openings to begin with; the figures below change them. */
 const kinds: { name: string; aperture: Aperture }[] = [
-  { name: 'Disc', aperture: roundAperture },
-  { name: 'Blades', aperture: { ...roundAperture, shape: 'blades' } },
-  { name: 'Corner cut', aperture: { ...roundAperture, cornerCut: 0.6 } },
-  { name: 'Oval', aperture: { ...roundAperture, squeeze: 0.6 } },
-  { name: 'Rim', aperture: { ...roundAperture, rim: 0.7 } },
-  { name: 'Soft', aperture: { ...roundAperture, shape: 'soft' } },
+  {
+    get name() {
+      return say('Disc');
+    },
+    aperture: roundAperture,
+  },
+  {
+    get name() {
+      return say('Blades');
+    },
+    aperture: { ...roundAperture, shape: 'blades' },
+  },
+  {
+    get name() {
+      return say('Corner cut');
+    },
+    aperture: { ...roundAperture, cornerCut: 0.6 },
+  },
+  {
+    get name() {
+      return say('Oval');
+    },
+    aperture: { ...roundAperture, squeeze: 0.6 },
+  },
+  {
+    get name() {
+      return say('Rim');
+    },
+    aperture: { ...roundAperture, rim: 0.7 },
+  },
+  {
+    get name() {
+      return say('Soft');
+    },
+    aperture: { ...roundAperture, shape: 'soft' },
+  },
 ];
 
 /** The opening of the lens: what every light out of focus looks like. */
@@ -18,8 +49,8 @@ export function ShapePart() {
   const same = (a: Aperture): boolean => JSON.stringify(a) === JSON.stringify(aperture);
   const number = (key: Exclude<keyof Aperture, 'shape'>, times = 1) => numbers(key, roundAperture[key], times);
   return (
-    <Part title="Shape" figure={aperture.shape === 'soft' ? 'Gaussian, to compare' : undefined}>
-      <div className="mb-1.5 flex gap-1.5" role="group" aria-label="Shape of the opening">
+    <Part title="Shape" figure={aperture.shape === 'soft' ? say('Gaussian, to compare') : undefined}>
+      <div className="mb-1.5 flex gap-1.5" role="group" aria-label={say('Shape of the opening')}>
         {kinds.map((k) => (
           <button
             key={k.name}
@@ -36,16 +67,16 @@ export function ShapePart() {
       </div>
       {aperture.shape === 'blades' && (
         <>
-          <NumberControl label="Blades" {...number('blades')} min={3} max={16} step={1} />
-          <NumberControl label="Roundness" {...number('roundness', 100)} min={0} max={100} step={1} unit="%" />
-          <NumberControl label="Turn" {...number('turn')} min={-180} max={180} step={1} unit="°" />
+          <NumberControl label={say('Blades')} {...number('blades')} min={3} max={16} step={1} />
+          <NumberControl label={say('Roundness')} {...number('roundness', 100)} min={0} max={100} step={1} unit="%" />
+          <NumberControl label={say('Turn')} {...number('turn')} min={-180} max={180} step={1} unit="°" />
         </>
       )}
       {aperture.shape !== 'soft' && (
         <>
-          <NumberControl label="Corner cut" {...number('cornerCut', 100)} min={0} max={100} step={1} unit="%" />
-          <NumberControl label="Squeeze" {...number('squeeze', 100)} min={40} max={100} step={1} unit="%" />
-          <NumberControl label="Rim" {...number('rim', 100)} min={-100} max={100} step={1} unit="%" />
+          <NumberControl label={say('Corner cut')} {...number('cornerCut', 100)} min={0} max={100} step={1} unit="%" />
+          <NumberControl label={say('Squeeze')} {...number('squeeze', 100)} min={40} max={100} step={1} unit="%" />
+          <NumberControl label={say('Rim')} {...number('rim', 100)} min={-100} max={100} step={1} unit="%" />
         </>
       )}
     </Part>

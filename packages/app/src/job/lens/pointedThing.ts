@@ -5,6 +5,7 @@ import { sizeOf, type Sizes } from '../bench/cards';
 import type { JobStore } from '../jobStore';
 import { momentNow } from '../moments';
 import { workingSide } from '../workingSide';
+import { say } from '../../words/say';
 
 /** A thing on a card that is pressed, or has a loop drawn around it, as regions of the card's own picture; none when nothing stands apart there. */
 export async function pointedThing(store: JobStore, card: Card, points: [number, number][], sizes: Sizes): Promise<Region[]> {
@@ -16,6 +17,6 @@ export async function pointedThing(store: JobStore, card: Card, points: [number,
   const found = await renderer().thing(recipe, Math.min(1, Math.min(900, workingSide()) / Math.max(width, height)), points, subject);
   // A loop in which nothing stands apart is meant as it is drawn.
   if (found.length === 0 && points.length > 2) return [{ radius: 1, points, filled: true }];
-  if (found.length === 0) toast('Nothing stands apart from its surroundings there: draw a loop around the thing.');
+  if (found.length === 0) toast(say('Nothing stands apart from its surroundings there: draw a loop around the thing.'));
   return found;
 }

@@ -6,6 +6,7 @@ import { useProductsOfJob } from '../jobContext';
 import { useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 import { ofDress } from './parts';
+import { say } from '../../words/say';
 
 type Points = [number, number][];
 const channels = ['all', 'red', 'green', 'blue'] as const;
@@ -86,13 +87,13 @@ export function CurvesPart() {
     <Fold title="Curves" figure={bent.length > 0 ? bent.join(', ') : undefined}>
       <div className="mb-1.5">
         <Choice<Channel>
-          label="Curve of"
+          label={say('Curve of')}
           value={channel}
           options={[
-            { value: 'all', label: 'Light' },
-            { value: 'red', label: 'Red' },
-            { value: 'green', label: 'Green' },
-            { value: 'blue', label: 'Blue' },
+            { value: 'all', label: say('Light') },
+            { value: 'red', label: say('Red') },
+            { value: 'green', label: say('Green') },
+            { value: 'blue', label: say('Blue') },
           ]}
           onChange={setChannel}
         />
@@ -121,22 +122,22 @@ export function CurvesPart() {
             stroke="var(--color-ink)"
             tabIndex={0}
             role="slider"
-            aria-label={`Point ${i + 1} of the curve`}
+            aria-label={say('Point {i} of the curve', { i: i + 1 })}
             aria-valuemin={0}
             aria-valuemax={255}
             aria-valuenow={Math.round(255 * y)}
-            aria-valuetext={`${Math.round(255 * x)} becomes ${Math.round(255 * y)}`}
+            aria-valuetext={say('{x} becomes {y}', { x: Math.round(255 * x), y: Math.round(255 * y) })}
             onKeyDown={key(i)}
           />
         ))}
       </svg>
       <div className="mt-1.5 flex items-center justify-between gap-2">
-        <p className="text-[11px] text-faint">Press to set a point, drag it; Delete takes it away.</p>
+        <p className="text-[11px] text-faint">{say('Press to set a point, drag it; Delete takes it away.')}</p>
         <Button
           disabled={bent.length === 0}
           onClick={() => curves.commit(Object.fromEntries(channels.map((c) => [c, [[0, 0], [1, 1]]])) as typeof curves.value)} // prettier-ignore
         >
-          Straight
+          {say('Straight')}
         </Button>
       </div>
     </Fold>

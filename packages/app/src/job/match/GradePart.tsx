@@ -17,18 +17,105 @@ import { LimitControls } from './LimitControls';
 import { WashControls } from './VignettePart';
 import { ofDress, ofWash, without } from './parts';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
 const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
-  { label: 'Temperature', key: 'temperature', min: -110, max: 200, step: 1, unit: 'mired' },
-  { label: 'Tint', key: 'tint', min: -40, max: 40, step: 0.5, digits: 1 },
-  { label: 'Exposure', key: 'exposure', min: -4, max: 4, step: 0.05, digits: 2, unit: 'st' },
-  { label: 'Black', key: 'black', min: -20, max: 20, step: 0.5, digits: 1, unit: 'L*' },
-  { label: 'White', key: 'white', min: -40, max: 40, step: 0.5, digits: 1, unit: 'L*' },
-  { label: 'Middle', key: 'middle', min: -30, max: 30, step: 0.5, digits: 1, unit: 'L*' },
-  { label: 'Contrast', key: 'contrast', min: -100, max: 100, step: 1, times: 100 },
-  { label: 'Saturation', key: 'saturation', min: 0, max: 200, step: 1, unit: '%', times: 100 },
-  { label: 'Vibrance', key: 'vibrance', min: -100, max: 100, step: 1, times: 100 },
+  {
+    get label() {
+      return say('Temperature');
+    },
+    key: 'temperature',
+    min: -110,
+    max: 200,
+    step: 1,
+    unit: 'mired',
+  },
+  {
+    get label() {
+      return say('Tint');
+    },
+    key: 'tint',
+    min: -40,
+    max: 40,
+    step: 0.5,
+    digits: 1,
+  },
+  {
+    get label() {
+      return say('Exposure');
+    },
+    key: 'exposure',
+    min: -4,
+    max: 4,
+    step: 0.05,
+    digits: 2,
+    unit: 'st',
+  },
+  {
+    get label() {
+      return say('Black');
+    },
+    key: 'black',
+    min: -20,
+    max: 20,
+    step: 0.5,
+    digits: 1,
+    unit: 'L*',
+  },
+  {
+    get label() {
+      return say('White');
+    },
+    key: 'white',
+    min: -40,
+    max: 40,
+    step: 0.5,
+    digits: 1,
+    unit: 'L*',
+  },
+  {
+    get label() {
+      return say('Middle');
+    },
+    key: 'middle',
+    min: -30,
+    max: 30,
+    step: 0.5,
+    digits: 1,
+    unit: 'L*',
+  },
+  {
+    get label() {
+      return say('Contrast');
+    },
+    key: 'contrast',
+    min: -100,
+    max: 100,
+    step: 1,
+    times: 100,
+  },
+  {
+    get label() {
+      return say('Saturation');
+    },
+    key: 'saturation',
+    min: 0,
+    max: 200,
+    step: 1,
+    unit: '%',
+    times: 100,
+  },
+  {
+    get label() {
+      return say('Vibrance');
+    },
+    key: 'vibrance',
+    min: -100,
+    max: 100,
+    step: 1,
+    times: 100,
+  },
 ];
 
 /** Light and colour of one card or of the whole, and where it works. */
@@ -41,23 +128,27 @@ export function GradePart() {
   const detail = useEdit(within(part, 'detail'));
   const plain = isPlainGrade(dress.value.grade) && dress.value.detail.sharpen === 0 && dress.value.detail.soften === 0;
   return (
-    <Fold title="Grade" figure={plain ? undefined : 'on'} beside={<Without name="this grade" undone={without.grade(target)} />}>
+    <Fold
+      title="Grade"
+      figure={plain ? undefined : say('in use')}
+      beside={<Without name={say('this grade')} undone={without.grade(target)} />}
+    >
       <div className="mb-1 flex items-center gap-1.5">
-        <span className="text-faint">of</span>
+        <span className="text-faint">{say('of')}</span>
         <Picker
-          label="What is graded"
+          label={say('What is graded')}
           value={recipe.cards.some((c) => c.id === target) ? target : 'whole'}
-          options={[{ value: 'whole', label: 'the whole' }, ...recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))]}
+          options={[{ value: 'whole', label: say('the whole') }, ...recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))]}
           onChange={(grading) => set({ grading })}
         />
         <Button disabled={plain} onClick={() => dress.commit({ grade: plainGrade as typeof dress.value.grade, detail: plainDetail })}>
-          Put back
+          {say('Put back')}
         </Button>
       </div>
       {rows.map(({ key, times = 1, ...row }) => (
         <NumberControl key={key} {...row} {...grade.number(key, plainGrade[key], times)} />
       ))}
-      <h3 className="mt-2 font-semibold">Neutrals</h3>
+      <h3 className="mt-2 font-semibold">{say('Neutrals')}</h3>
       {(['red', 'green', 'blue'] as const).map((name, i) => {
         const put = (v: number): Partial<Grade> => ({
           neutrals: dress.value.grade.neutrals.map((o, k) => (k === i ? v / 100 : o)) as Grade['neutrals'],
@@ -65,7 +156,7 @@ export function GradePart() {
         return (
           <NumberControl
             key={name}
-            label={`Greys’ ${name}`}
+            label={say('Greys’ {name}', { name })}
             value={100 * dress.value.grade.neutrals[i]}
             normal={0}
             min={-100}
@@ -77,14 +168,22 @@ export function GradePart() {
         );
       })}
       <Hues target={target} />
-      <h3 className="mt-2 font-semibold">Detail</h3>
-      <NumberControl label="Sharpen" {...detail.number('sharpen', 0, 100)} min={0} max={200} step={1} unit="%" />
-      <NumberControl label="Of size" {...detail.number('radius', plainDetail.radius)} min={0.5} max={10} step={0.1} digits={1} unit="px" />
-      <NumberControl label="Soften" {...detail.number('soften', 0)} min={0} max={40} step={0.5} digits={1} unit="px" />
+      <h3 className="mt-2 font-semibold">{say('Detail')}</h3>
+      <NumberControl label={say('Sharpen')} {...detail.number('sharpen', 0, 100)} min={0} max={200} step={1} unit="%" />
+      <NumberControl
+        label={say('Of size')}
+        {...detail.number('radius', plainDetail.radius)}
+        min={0.5}
+        max={10}
+        step={0.1}
+        digits={1}
+        unit="px"
+      />
+      <NumberControl label={say('Soften')} {...detail.number('soften', 0)} min={0} max={40} step={0.5} digits={1} unit="px" />
       {recipe.cards.some((c) => c.id === target) && (
         <>
-          <h3 className="mt-2 font-semibold">Tint of its own</h3>
-          <WashControls part={ofWash(target)} label="Tint" />
+          <h3 className="mt-2 font-semibold">{say('Tint of its own')}</h3>
+          <WashControls part={ofWash(target)} label={say('Tint')} />
         </>
       )}
       <Limit target={target} />
@@ -100,9 +199,9 @@ function Hues({ target }: { target: string }) {
   return (
     <>
       <div className="mt-2 flex items-center justify-between">
-        <h3 className="font-semibold">Hues</h3>
+        <h3 className="font-semibold">{say('Hues')}</h3>
         <Button {...tool('hue')} disabled={hues.length >= 8}>
-          Pick one
+          {say('Pick one')}
         </Button>
       </div>
       {hues.map((h, i) => {
@@ -118,15 +217,18 @@ function Hues({ target }: { target: string }) {
         return (
           <div key={i} className="mt-1 border-t border-rule pt-1">
             <div className="flex items-center justify-between">
-              <span>Hue {h.hue.toFixed(0)}°</span>
-              <Button aria-label={`Drop hue ${h.hue.toFixed(0)}°`} onClick={() => grade.commit({ hues: hues.filter((_, k) => k !== i) })}>
+              <span>{say('Hue {hue}°', { hue: h.hue.toFixed(0) })}</span>
+              <Button
+                aria-label={say('Drop hue {hue}°', { hue: h.hue.toFixed(0) })}
+                onClick={() => grade.commit({ hues: hues.filter((_, k) => k !== i) })}
+              >
                 ×
               </Button>
             </div>
-            <NumberControl label="Within" {...number('width', 25)} min={5} max={90} step={1} unit="°" />
-            <NumberControl label="Turned" {...number('turn', 0)} min={-90} max={90} step={1} unit="°" />
-            <NumberControl label="Its colour" {...number('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
-            <NumberControl label="Its light" {...number('lightness', 0)} min={-2} max={2} step={0.05} digits={2} unit="st" />
+            <NumberControl label={say('Within')} {...number('width', 25)} min={5} max={90} step={1} unit="°" />
+            <NumberControl label={say('Turned')} {...number('turn', 0)} min={-90} max={90} step={1} unit="°" />
+            <NumberControl label={say('Its colour')} {...number('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
+            <NumberControl label={say('Its light')} {...number('lightness', 0)} min={-2} max={2} step={0.05} digits={2} unit="st" />
           </div>
         );
       })}
@@ -158,7 +260,7 @@ function Limit({ target }: { target: string }) {
       }));
       const now = momentNow(recipe);
       const stops = await renderer().stopsBehind(now, card.id, strokes, workingScale(now));
-      if (stops === undefined) toast('Nothing stands behind this card: choose one that is nearer.');
+      if (stops === undefined) toast(say('Nothing stands behind this card: choose one that is nearer.'));
       else grade.commit({ exposure: Math.round(100 * Math.min(4, Math.max(-4, grade.value.exposure + stops))) / 100 });
     } catch (error) {
       refuse(error);
@@ -167,10 +269,10 @@ function Limit({ target }: { target: string }) {
   };
   return (
     <>
-      <h3 className="mt-2 font-semibold">Where it works</h3>
+      <h3 className="mt-2 font-semibold">{say('Where it works')}</h3>
       <LimitControls part={within(ofDress(target), 'limit')} tool={tool} />
       <Button className="mt-1" disabled={!card || busy} onClick={() => void level()}>
-        {busy ? 'Measuring …' : 'To the level of what is behind'}
+        {busy ? say('Measuring …') : say('To the level of what is behind')}
       </Button>
     </>
   );

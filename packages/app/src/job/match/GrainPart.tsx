@@ -4,6 +4,7 @@ import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
 import { Without } from './hold';
 import { ofFinish, without } from './parts';
+import { say } from '../../words/say';
 
 /** Grain where it is missing, more of it over all, and steps in what should be smooth. */
 export function GrainPart() {
@@ -19,20 +20,23 @@ export function GrainPart() {
     <Fold
       title="Grain, banding"
       figure={shot ? `${shot.level.toFixed(2)} L*` : undefined}
-      beside={<Without name="grain" undone={without.grain} />}
+      beside={<Without name={say('grain')} undone={without.grain} />}
     >
-      <NumberControl label="Put back" {...grain.number('back', 0, 100)} min={0} max={100} step={1} unit="%" />
-      <NumberControl label="Over all" {...grain.number('over', 0)} min={0} max={4} step={0.05} digits={2} unit="L*" />
+      <NumberControl label={say('Put back')} {...grain.number('back', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <NumberControl label={say('Over all')} {...grain.number('over', 0)} min={0} max={4} step={0.05} digits={2} unit="L*" />
       {grain.value.over > 0 && (
-        <NumberControl label="Its size" {...grain.number('size', 0.5)} min={0} max={3} step={0.05} digits={2} unit="px" />
+        <NumberControl label={say('Its size')} {...grain.number('size', 0.5)} min={0} max={3} step={0.05} digits={2} unit="px" />
       )}
       <div className="mt-1.5">
         <Figures
           rows={[
-            { name: 'In the shot', figure: shot ? `${shot.level.toFixed(2)} L*, ${shot.size.toFixed(2)} px` : 'too busy to tell' },
-            { name: 'What is behind, now', figure: sides?.background.grain ? `${sides.background.grain.level.toFixed(2)} L*` : '–' },
             {
-              name: 'Banding',
+              name: say('In the shot'),
+              figure: shot ? `${shot.level.toFixed(2)} L*, ${shot.size.toFixed(2)} px` : say('too busy to tell'),
+            },
+            { name: say('What is behind, now'), figure: sides?.background.grain ? `${sides.background.grain.level.toFixed(2)} L*` : '–' },
+            {
+              name: say('Banding'),
               figure: banding ? `${(100 * banding.share).toFixed(1)} %` : '–',
               ...(banding && { state: banded ? ('watch' as const) : ('fine' as const) }),
             },
@@ -42,10 +46,10 @@ export function GrainPart() {
       <div className="mt-1.5 flex items-center gap-1.5">
         {first && (
           <Button onClick={() => set({ look: { zoom: 1, x: first.x + first.width / 2, y: first.y + first.height / 2 }, compare: 'whole' })}>
-            Go to it
+            {say('Go to it')}
           </Button>
         )}
-        <Tick label="Dissolve steps" on={whole.value.dither} onChange={(dither) => whole.commit({ dither })} />
+        <Tick label={say('Dissolve steps')} on={whole.value.dither} onChange={(dither) => whole.commit({ dither })} />
       </div>
     </Fold>
   );

@@ -4,6 +4,7 @@ import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { useMatchTool } from '../useTool';
 import { Without } from './hold';
 import { without } from './parts';
+import { say } from '../../words/say';
 
 /** Which side is moved, how far, by what is measured where, and what is left alone. */
 export function MatchPart() {
@@ -26,19 +27,19 @@ export function MatchPart() {
     ...(match.moves === 'subject' ? [] : [['behind', matching.background] as const]),
   ];
   return (
-    <Part title="Match" figure={<Without name="the match" undone={without.match} />}>
+    <Part title="Match" figure={<Without name={say('the match')} undone={without.match} />}>
       <Choice<typeof match.moves>
-        label="Which side moves"
+        label={say('Which side moves')}
         value={match.moves}
         options={[
-          { value: 'subject', label: 'Subject' },
-          { value: 'background', label: 'Behind' },
-          { value: 'both', label: 'Half way' },
+          { value: 'subject', label: say('Subject') },
+          { value: 'background', label: say('Behind') },
+          { value: 'both', label: say('Half way') },
         ]}
         onChange={(moves) => commit(put({ moves }))}
       />
       <NumberControl
-        label="Strength"
+        label={say('Strength')}
         value={100 * strength}
         normal={100}
         min={1}
@@ -50,7 +51,7 @@ export function MatchPart() {
         onCommit={(v) => commit(strong(v))}
       />
       <NumberControl
-        label="Palette"
+        label={say('Palette')}
         value={100 * match.palette}
         normal={0}
         min={0}
@@ -69,26 +70,26 @@ export function MatchPart() {
       <div className="mt-1.5 grid grid-cols-[5.3rem_1fr] items-center gap-x-2 gap-y-1">
         {(
           [
-            ['Subject’s', 'ours', 'subject'],
-            ['Behind’s', 'theirs', 'background'],
+            [say('Subject’s'), 'ours', 'subject'],
+            [say('Behind’s'), 'theirs', 'background'],
           ] as const
         ).map(([label, which, side]) => (
           <div key={side} className="contents">
             <span className="text-faint">{label}</span>
             <span className="flex gap-1.5">
-              <Button {...tool(which)}>{match.references[side] ? 'Another part' : 'Point at a part'}</Button>
+              <Button {...tool(which)}>{match.references[side] ? say('Another part') : say('Point at a part')}</Button>
               {match.references[side] && (
-                <Button onClick={() => commit(put({ references: { ...match.references, [side]: null } }))}>All</Button>
+                <Button onClick={() => commit(put({ references: { ...match.references, [side]: null } }))}>{say('All')}</Button>
               )}
             </span>
           </div>
         ))}
-        <span className="text-faint">Protected</span>
+        <span className="text-faint">{say('Protected')}</span>
         <span>
-          <Button {...tool('protect')}>Pick a hue</Button>
+          <Button {...tool('protect')}>{say('Pick a hue')}</Button>
         </span>
       </div>
-      <Tick className="mt-1" label="Leave what glows" on={match.glow} onChange={(glow) => commit(put({ glow }))} />
+      <Tick className="mt-1" label={say('Leave what glows')} on={match.glow} onChange={(glow) => commit(put({ glow }))} />
       {match.protect.map((h, i) => {
         const each = (change: (hue: typeof h) => typeof h | undefined) =>
           put({ protect: match.protect.flatMap((o, k) => (k === i ? (change(o) ?? []) : [o])) });
@@ -96,7 +97,7 @@ export function MatchPart() {
           <div key={i} className="flex items-center gap-1">
             <div className="grow">
               <NumberControl
-                label={`Hue ${h.hue.toFixed(0)}° ±`}
+                label={say('Hue {hue}° ±', { hue: h.hue.toFixed(0) })}
                 value={h.width}
                 normal={25}
                 min={5}
@@ -107,7 +108,10 @@ export function MatchPart() {
                 onCommit={(v) => commit(each((o) => ({ ...o, width: v })))}
               />
             </div>
-            <Button aria-label={`Protect hue ${h.hue.toFixed(0)}° no longer`} onClick={() => commit(each(() => undefined))}>
+            <Button
+              aria-label={say('Protect hue {hue}° no longer', { hue: h.hue.toFixed(0) })}
+              onClick={() => commit(each(() => undefined))}
+            >
               ×
             </Button>
           </div>
@@ -124,11 +128,11 @@ export function gradeWords(g: Grade): string {
     [g.temperature, 0, 'mired'],
     [g.tint, 1, 'Δu′v′'],
     [g.exposure, 2, 'st'],
-    [g.black, 1, 'L* black'],
-    [g.middle, 1, 'L* middle'],
+    [g.black, 1, say('L* black')],
+    [g.middle, 1, say('L* middle')],
     [100 * g.contrast, 0, 'contrast'],
-    [100 * (g.saturation - 1), 0, '% saturation'],
+    [100 * (g.saturation - 1), 0, say('% saturation')],
   ] as const;
   const words = told.filter(([v, digits]) => Number(v.toFixed(digits)) !== 0).map(([v, digits, unit]) => `${signed(v, digits)} ${unit}`);
-  return words.length > 0 ? words.join(', ') : 'nothing to move';
+  return words.length > 0 ? words.join(', ') : say('nothing to move');
 }

@@ -3,6 +3,7 @@ import { useEdit } from '../useEdit';
 import { Without } from './hold';
 import { useMatchTool, type ToolPress } from '../useTool';
 import { ofMatch, without } from './parts';
+import { say } from '../../words/say';
 
 /** Light and air of the surroundings: ambient colour, wrap, air, glow, contact. */
 export function SurroundPart() {
@@ -18,33 +19,38 @@ export function SurroundPart() {
   return (
     <Fold
       title="Light and air"
-      figure={on.length > 0 ? `${on.length} on` : undefined}
-      beside={<Without name="light and air" undone={without.surround} />}
+      figure={on.length > 0 ? say('{length} on', { length: on.length }) : undefined}
+      beside={<Without name={say('light and air')} undone={without.surround} />}
     >
-      <NumberControl label="Ambient" {...ambient.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
-      <ColourRow name="Ambient" colour={ambient.value.colour} pick={tool('ambient')} onChange={(colour) => ambient.commit({ colour })} />
-      <NumberControl label="Wrap" {...wrap.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
-      <NumberControl label="Wrap width" {...wrap.number('width', 12)} min={1} max={120} step={1} unit="px" />
-      <NumberControl label="Air" {...air.number('haze', 0, 100)} min={0} max={95} step={1} unit="%" />
-      <ColourRow name="Air" colour={air.value.colour} pick={tool('air')} onChange={(colour) => air.commit({ colour })} />
+      <NumberControl label={say('Ambient')} {...ambient.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <ColourRow
+        name={say('Ambient')}
+        colour={ambient.value.colour}
+        pick={tool('ambient')}
+        onChange={(colour) => ambient.commit({ colour })}
+      />
+      <NumberControl label={say('Wrap')} {...wrap.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <NumberControl label={say('Wrap width')} {...wrap.number('width', 12)} min={1} max={120} step={1} unit="px" />
+      <NumberControl label={say('Air')} {...air.number('haze', 0, 100)} min={0} max={95} step={1} unit="%" />
+      <ColourRow name={say('Air')} colour={air.value.colour} pick={tool('air')} onChange={(colour) => air.commit({ colour })} />
       <div className="mt-1.5 flex items-center gap-1.5">
-        <span className="w-[5.3rem] text-faint">Glow</span>
-        <Button {...tool('shine')}>{shine.value.at ? 'Elsewhere' : 'Pick a bright place'}</Button>
-        {shine.value.at && <Button onClick={() => shine.commit({ at: null })}>None</Button>}
+        <span className="w-[5.3rem] text-faint">{say('Glow')}</span>
+        <Button {...tool('shine')}>{shine.value.at ? say('Elsewhere') : say('Pick a bright place')}</Button>
+        {shine.value.at && <Button onClick={() => shine.commit({ at: null })}>{say('None')}</Button>}
       </div>
       {shine.value.at && (
         <>
-          <NumberControl label="Glow’s light" {...shine.number('strength', 0.4, 100)} min={0} max={200} step={1} unit="%" />
-          <NumberControl label="Glow’s reach" {...shine.number('radius', 260)} min={10} max={2000} step={1} unit="px" logarithmic />
-          <NumberControl label="Over subject" {...shine.number('over', 0.25, 100)} min={0} max={100} step={1} unit="%" />
+          <NumberControl label={say('Glow’s light')} {...shine.number('strength', 0.4, 100)} min={0} max={200} step={1} unit="%" />
+          <NumberControl label={say('Glow’s reach')} {...shine.number('radius', 260)} min={10} max={2000} step={1} unit="px" logarithmic />
+          <NumberControl label={say('Over subject')} {...shine.number('over', 0.25, 100)} min={0} max={100} step={1} unit="%" />
         </>
       )}
-      <NumberControl label="Contact" {...contact.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <NumberControl label={say('Contact')} {...contact.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
       {contact.value.strength > 0 && (
         <>
-          <NumberControl label="Falls to" {...contact.number('direction', 20)} min={-180} max={180} step={1} unit="°" />
-          <NumberControl label="Length" {...contact.number('length', 0.35, 100)} min={0} max={150} step={1} unit="%" />
-          <NumberControl label="Softness" {...contact.number('softness', 40)} min={0} max={200} step={1} unit="px" />
+          <NumberControl label={say('Falls to')} {...contact.number('direction', 20)} min={-180} max={180} step={1} unit="°" />
+          <NumberControl label={say('Length')} {...contact.number('length', 0.35, 100)} min={0} max={150} step={1} unit="%" />
+          <NumberControl label={say('Softness')} {...contact.number('softness', 40)} min={0} max={200} step={1} unit="px" />
         </>
       )}
     </Fold>
@@ -56,19 +62,24 @@ function ColourRow(props: { name: string; colour: string; pick: ToolPress; onCha
   const auto = props.colour === 'auto';
   return (
     <div className="mt-1 flex items-center gap-1.5">
-      <span className="w-[5.3rem] text-faint">of colour</span>
-      <Button strong={auto} aria-pressed={auto} aria-label={`${props.name} colour measured`} onClick={() => props.onChange('auto')}>
-        measured
+      <span className="w-[5.3rem] text-faint">{say('of colour')}</span>
+      <Button
+        strong={auto}
+        aria-pressed={auto}
+        aria-label={say('{name} colour measured', { name: props.name })}
+        onClick={() => props.onChange('auto')}
+      >
+        {say('measured')}
       </Button>
       <input
         type="color"
-        aria-label={`${props.name} colour`}
+        aria-label={say('{name} colour', { name: props.name })}
         value={auto ? '#808080' : props.colour}
         onChange={(e) => props.onChange(e.currentTarget.value)}
         className="h-5 w-8"
       />
-      <Button {...props.pick} aria-label={`Pick the colour of ${props.name.toLowerCase()}`}>
-        pick
+      <Button {...props.pick} aria-label={say('Pick the colour of {name}', { name: props.name.toLowerCase() })}>
+        {say('pick')}
       </Button>
     </div>
   );

@@ -7,6 +7,7 @@ import type { JobStore } from '../jobStore';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 /** Shows the finished picture of another recipe until it is let go. */
 export async function holdWithout(store: JobStore, name: string, undone: (r: Recipe) => Recipe): Promise<void> {
@@ -35,8 +36,8 @@ export function Without({ name, undone, disabled }: { name: string; undone: (r: 
   return (
     <button
       type="button"
-      aria-label={`Hold: without ${name}`}
-      title={`Hold to see it without ${name}`}
+      aria-label={say('Hold: without {name}', { name })}
+      title={say('Hold to see it without {name}', { name })}
       disabled={disabled}
       className={clsx(
         'border px-1.5 text-[11px] font-semibold',
@@ -50,7 +51,7 @@ export function Without({ name, undone, disabled }: { name: string; undone: (r: 
       onKeyUp={letGo}
       onBlur={() => held && letGo()}
     >
-      before
+      {say('before')}
     </button>
   );
 }

@@ -14,18 +14,19 @@ import {
 } from '@ritaglio/core';
 import type { Figures } from '../../worker/protocol';
 import { backgroundCard, editCard, subjectCard } from '../edit';
+import { say, word } from '../../words/say';
 
 const words: Record<GapName, [string, string]> = {
-  blur: ['Blur', 'px'],
-  grain: ['Grain', 'L*'],
-  cast: ['Cast', 'mired'],
-  tint: ['Tint', 'Δu′v′'],
-  black: ['Black', 'L*'],
-  middle: ['Middle', 'L*'],
-  white: ['White', 'L*'],
-  contrast: ['Contrast', 'L*'],
-  saturation: ['Colour', '%'],
-  light: ['Light', '°'],
+  blur: [word('Blur'), 'px'],
+  grain: [word('Grain'), 'L*'],
+  cast: [word('Cast'), 'mired'],
+  tint: [word('Tint'), 'Δu′v′'],
+  black: [word('Black'), 'L*'],
+  middle: [word('Middle'), 'L*'],
+  white: [word('White'), 'L*'],
+  contrast: [word('Contrast'), 'L*'],
+  saturation: [word('Colour'), '%'],
+  light: [word('Light'), '°'],
 };
 const digits: Partial<Record<GapName, number>> = { blur: 1, grain: 2, tint: 1, contrast: 1, saturation: 1 };
 
@@ -92,14 +93,14 @@ export function hindrance(sides: NonNullable<Figures['sides']>, name: GapName): 
   const [ours, theirs] = [subject.blur?.diameter, background.blur?.diameter];
   if (name === 'blur') {
     if (ours === undefined || theirs === undefined)
-      return 'There are no edges to compare: point at a part of the background that stands as near.';
-    if (ours >= theirs) return 'The subject is the softer side already; blur what stands behind instead, on the lens.';
+      return say('There are no edges to compare: point at a part of the background that stands as near.');
+    if (ours >= theirs) return say('The subject is the softer side already; blur what stands behind instead, on the lens.');
   }
   if (name === 'grain' && (subject.grain === undefined || background.grain === undefined))
-    return 'No part of one side is flat enough to tell.';
+    return say('No part of one side is flat enough to tell.');
   if (name === 'light' && (subject.light === undefined || background.light === undefined))
-    return 'One side does not say where its light comes from.';
-  return subject.tone.weight > 0 && background.tone.weight > 0 ? undefined : 'There is nothing to measure on one side.';
+    return say('One side does not say where its light comes from.');
+  return subject.tone.weight > 0 && background.tone.weight > 0 ? undefined : say('There is nothing to measure on one side.');
 }
 
 /** The recipe with one property matched, or no longer. Blur is given to the subject, light by turning the background round. */
@@ -142,18 +143,18 @@ export function unmatched(recipe: Recipe): Recipe {
 /** What a solved grade does, as a sentence in plain words. */
 export function gradeSentence(side: string, g: Grade): string {
   const parts: string[] = [];
-  const much = (v: number, little: number, far: number): string => (v < little ? 'a little ' : v < far ? '' : 'much ');
-  const say = (v: number, least: number, little: number, far: number, up: string, down: string): void => {
+  const much = (v: number, little: number, far: number): string => (v < little ? say('a little ') : v < far ? '' : say('much '));
+  const tell = (v: number, least: number, little: number, far: number, up: string, down: string): void => {
     if (Math.abs(v) >= least) parts.push(much(Math.abs(v), little, far) + (v > 0 ? up : down));
   };
-  say(g.temperature, 3, 25, 90, 'warmer', 'cooler');
-  say(g.tint, 1, 4, 15, 'greener', 'pinker');
-  say(g.exposure, 0.05, 0.3, 1.2, 'brighter', 'darker');
-  say(g.black, 0.5, 2, 8, 'paler in the blacks', 'deeper in the blacks');
-  say(g.middle, 0.5, 4, 12, 'lighter in the middle', 'darker in the middle');
-  say(100 * g.contrast, 2, 10, 40, 'harder', 'flatter');
-  say(100 * (g.saturation - 1), 2, 10, 40, 'more colourful', 'less colourful');
-  if (parts.length === 0) return `${side} stays as it is.`;
-  const all = parts.length === 1 ? parts[0] : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)!}`;
-  return `${side} becomes ${all}.`;
+  tell(g.temperature, 3, 25, 90, say('warmer'), say('cooler'));
+  tell(g.tint, 1, 4, 15, say('greener'), say('pinker'));
+  tell(g.exposure, 0.05, 0.3, 1.2, say('brighter'), say('darker'));
+  tell(g.black, 0.5, 2, 8, say('paler in the blacks'), say('deeper in the blacks'));
+  tell(g.middle, 0.5, 4, 12, say('lighter in the middle'), say('darker in the middle'));
+  tell(100 * g.contrast, 2, 10, 40, say('harder'), say('flatter'));
+  tell(100 * (g.saturation - 1), 2, 10, 40, say('more colourful'), say('less colourful'));
+  if (parts.length === 0) return say('{side} stays as it is.', { side });
+  const all = parts.length === 1 ? parts[0] : say('{parts} and {at}', { parts: parts.slice(0, -1).join(', '), at: parts.at(-1)! });
+  return say('{side} becomes {all}.', { side, all });
 }

@@ -5,6 +5,7 @@ import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
+import { say, told } from '../../words/say';
 
 /** What the subject is told from its background by. */
 export function CutPart() {
@@ -13,21 +14,25 @@ export function CutPart() {
   return (
     <Part
       title="Cut by"
-      figure={subject.cut === 'difference' && matte?.fits !== undefined ? `${(100 * matte.fits).toFixed(0)} % fits` : undefined}
+      figure={
+        subject.cut === 'difference' && matte?.fits !== undefined
+          ? say('{fits} % fits', { fits: (100 * matte.fits).toFixed(0) })
+          : undefined
+      }
     >
       <Choice<Cut>
-        label="Cut by"
+        label={say('Cut by')}
         value={subject.cut}
         options={[
-          { value: 'marks', label: 'Marks' },
-          { value: 'screen', label: 'Screen' },
-          { value: 'difference', label: 'Difference' },
+          { value: 'marks', label: say('Marks') },
+          { value: 'screen', label: say('Screen') },
+          { value: 'difference', label: say('Difference') },
         ]}
         onChange={(cut) => change({ cut })}
       />
       {subject.cut === 'screen' && <Screen />}
       {subject.cut === 'difference' && <Difference />}
-      {matte?.note && <p className="mt-2 text-watch">{matte.note}</p>}
+      {matte?.note && <p className="mt-2 text-watch">{told(matte.note)}</p>}
     </Part>
   );
 }
@@ -53,8 +58,8 @@ function Screen() {
     <>
       <div className="mt-2 flex items-center gap-2">
         <span className="h-5 w-8 border border-ink" style={{ background: colour ?? 'transparent' }} />
-        <span className="font-mono text-xs">{colour ?? 'none'}</span>
-        <span className="text-faint">{screen.colour === 'auto' ? 'found' : 'picked'}</span>
+        <span className="font-mono text-xs">{colour ?? say('none')}</span>
+        <span className="text-faint">{screen.colour === 'auto' ? say('found') : say('picked')}</span>
       </div>
       <div className="mt-2 mb-1 flex gap-1.5">
         <Button
@@ -62,16 +67,16 @@ function Screen() {
           aria-pressed={tool === 'pick'}
           onClick={() => set({ tool: tool === 'pick' ? 'mark' : 'pick', picture: 'shot', compare: 'whole' })}
         >
-          Pick in the picture
+          {say('Pick in the picture')}
         </Button>
         <Button disabled={screen.colour === 'auto'} onClick={() => change({ screen: { ...screen, colour: 'auto' } })}>
-          Find it
+          {say('Find it')}
         </Button>
       </div>
-      <NumberControl label="Clear" {...part('clear', 3, 50)} />
-      <NumberControl label="Opaque" {...part('opaque', 2, 50)} />
-      <NumberControl label="Spill off" {...part('spill', 100, 100)} />
-      <p className="mt-1.5 text-faint">Inside and outside marks hold in and hold out.</p>
+      <NumberControl label={say('Clear')} {...part('clear', 3, 50)} />
+      <NumberControl label={say('Opaque')} {...part('opaque', 2, 50)} />
+      <NumberControl label={say('Spill off')} {...part('spill', 100, 100)} />
+      <p className="mt-1.5 text-faint">{say('Inside and outside marks hold in and hold out.')}</p>
     </>
   );
 }
@@ -82,17 +87,19 @@ function Difference() {
   return (
     <>
       <p className="mt-2 mb-1 text-faint">
-        A picture of the same scene without the subject. It is aligned and its exposure matched; inside and outside marks correct it.
+        {say(
+          'A picture of the same scene without the subject. It is aligned and its exposure matched; inside and outside marks correct it.',
+        )}
       </p>
       <PicturePicker
-        label="Photographed plate"
+        label={say('Photographed plate')}
         value={difference.plate}
         except={subject.shot}
         onChange={(plate) => change({ difference: { ...difference, plate } })}
       />
       <EmptySceneOffer />
       <NumberControl
-        label="Threshold"
+        label={say('Threshold')}
         value={difference.threshold}
         normal={4}
         min={1}

@@ -1,6 +1,7 @@
 import { Button, Choice } from '../../ui/controls';
 import { useView, type GarbageShape } from '../viewStore';
 import { useSubject } from './useSubject';
+import { say } from '../../words/say';
 
 /** Rough shapes: outside those that keep, and inside those that clear, nothing can be subject. */
 export function GarbageTool() {
@@ -12,42 +13,42 @@ export function GarbageTool() {
     <>
       <div className="mb-1.5">
         <Choice<'keep' | 'clear'>
-          label="What the shape does"
+          label={say('What the shape does')}
           value={clears ? 'clear' : 'keep'}
           options={[
-            { value: 'keep', label: 'Only inside it' },
-            { value: 'clear', label: 'Nothing in it' },
+            { value: 'keep', label: say('Only inside it') },
+            { value: 'clear', label: say('Nothing in it') },
           ]}
           onChange={(v) => set({ clears: v === 'clear' })}
         />
       </div>
       <Choice<GarbageShape>
-        label="Shape"
+        label={say('Shape')}
         value={shape}
         options={[
-          { value: 'rectangle', label: 'Rectangle' },
-          { value: 'ellipse', label: 'Ellipse' },
-          { value: 'polygon', label: 'Polygon' },
+          { value: 'rectangle', label: say('Rectangle') },
+          { value: 'ellipse', label: say('Ellipse') },
+          { value: 'polygon', label: say('Polygon') },
         ]}
         onChange={(s) => set({ shape: s })}
       />
       <p className="mt-1.5 text-faint">
-        {shape === 'polygon' ? 'Press for each corner; the first one again, or Enter, closes.' : 'Drag across the picture.'}{' '}
-        {clears ? 'Nothing within it is subject.' : 'Outside all such shapes nothing is subject.'}
+        {shape === 'polygon' ? say('Press for each corner; the first one again, or Enter, closes.') : say('Drag across the picture.')}{' '}
+        {clears ? say('Nothing within it is subject.') : say('Outside all such shapes nothing is subject.')}
       </p>
       <div className="mt-1.5 flex gap-1.5">
         <Button
           disabled={!picked}
-          title="Delete"
+          title={say('Delete')}
           onClick={() => {
             set({ chosen: undefined });
             change({ garbage: shapes.filter((_, i) => i !== chosen) });
           }}
         >
-          Erase
+          {say('Erase')}
         </Button>
         <Button disabled={shapes.length === 0} onClick={() => change({ garbage: [] })}>
-          Clear
+          {say('Clear all')}
         </Button>
       </div>
     </>

@@ -3,6 +3,7 @@ import { Button, Choice, NumberControl } from '../../ui/controls';
 import { useView } from '../viewStore';
 import { TipControl } from './MarksTool';
 import { useSubject } from './useSubject';
+import { say } from '../../words/say';
 
 /** Painting on the matte itself. */
 export function HandTool() {
@@ -12,27 +13,27 @@ export function HandTool() {
   return (
     <>
       <Choice<HandTip>
-        label="What the hand does"
+        label={say('What the hand does')}
         value={hand}
         options={[
-          { value: 'opaque', label: 'Opaque' },
-          { value: 'clear', label: 'Clear' },
-          { value: 'soften', label: 'Soften' },
+          { value: 'opaque', label: say('Opaque') },
+          { value: 'clear', label: say('Clear') },
+          { value: 'soften', label: say('Soften') },
         ]}
         onChange={(h) => set({ hand: h })}
       />
       <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
-      <NumberControl label="Hardness" {...share(hardness, 50, 0, (v) => set({ hardness: v }))} />
-      <NumberControl label="Strength" {...share(strength, 100, 1, (v) => set({ strength: v }))} />
+      <NumberControl label={say('Hardness')} {...share(hardness, 50, 0, (v) => set({ hardness: v }))} />
+      <NumberControl label={say('Strength')} {...share(strength, 100, 1, (v) => set({ strength: v }))} />
       <div className="mt-2 flex gap-1.5">
         <Button disabled={strokes.length === 0} onClick={() => change({ hand: strokes.slice(0, -1) })}>
-          Take the last off
+          {say('Take the last off')}
         </Button>
         <Button disabled={strokes.length === 0} onClick={() => change({ hand: [] })}>
-          Clear
+          {say('Clear all')}
         </Button>
       </div>
-      <p className="mt-1.5 text-faint">With Ctrl a press goes straight on from the last stroke’s end.</p>
+      <p className="mt-1.5 text-faint">{say('With Ctrl a press goes straight on from the last stroke’s end.')}</p>
     </>
   );
 }

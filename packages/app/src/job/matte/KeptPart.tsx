@@ -13,6 +13,7 @@ import { withoutMatte } from '../edit';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
+import { say } from '../../words/say';
 
 type How = Combining | 'no';
 
@@ -45,7 +46,7 @@ export function KeptPart() {
   };
   const keep = (): void =>
     working(async () => {
-      await keepFile(await written(), name.trim() || `Matte ${recipe.mattes.length + 1}`);
+      await keepFile(await written(), name.trim() || say('Matte {length}', { length: recipe.mattes.length + 1 }));
       setName('');
       resume();
     });
@@ -62,11 +63,11 @@ export function KeptPart() {
 
   return (
     <Part title="Kept mattes" figure={recipe.mattes.length || undefined}>
-      <input {...drop.getInputProps({ 'aria-label': 'Mattes to bring in' })} />
+      <input {...drop.getInputProps({ 'aria-label': say('Mattes to bring in') })} />
       <div className="flex items-end gap-1.5">
         <input
-          aria-label="Name of the matte"
-          placeholder={`Matte ${recipe.mattes.length + 1}`}
+          aria-label={say('Name of the matte')}
+          placeholder={say('Matte {length}', { length: recipe.mattes.length + 1 })}
           value={name}
           maxLength={100}
           className="min-w-0 grow border-b border-faint bg-transparent placeholder:text-faint"
@@ -74,7 +75,7 @@ export function KeptPart() {
           onKeyDown={(e) => e.key === 'Enter' && keep()}
         />
         <Button disabled={busy} onClick={keep}>
-          Keep
+          {say('Keep')}
         </Button>
       </div>
       <ul className="mt-2 space-y-1.5">
@@ -82,25 +83,25 @@ export function KeptPart() {
           <li key={m.id} className="flex items-center gap-1.5">
             <span className="min-w-0 grow truncate">{m.name}</span>
             <Picker<How>
-              label={`How ${m.name} is used`}
+              label={say('How {name} is used', { name: m.name })}
               value={howOf(m.id)}
               options={[
-                { value: 'no', label: 'not used' },
-                { value: 'union', label: 'added' },
-                { value: 'subtract', label: 'taken away' },
-                { value: 'intersect', label: 'only where both' },
-                { value: 'instead', label: 'instead' },
+                { value: 'no', label: say('not used') },
+                { value: 'union', label: say('added') },
+                { value: 'subtract', label: say('taken away') },
+                { value: 'intersect', label: say('only where both') },
+                { value: 'instead', label: say('instead') },
               ]}
               onChange={(how) => put(m.id, how)}
             />
-            <Button aria-label={`Remove ${m.name}`} onClick={() => commit((r) => withoutMatte(r, m.id))}>
+            <Button aria-label={say('Remove {name}', { name: m.name })} onClick={() => commit((r) => withoutMatte(r, m.id))}>
               ×
             </Button>
           </li>
         ))}
       </ul>
       <div className="mt-2 flex gap-1.5">
-        <Button onClick={drop.open}>Bring in</Button>
+        <Button onClick={drop.open}>{say('Bring in')}</Button>
         <Button
           disabled={busy}
           onClick={() =>
@@ -111,7 +112,7 @@ export function KeptPart() {
             })
           }
         >
-          Write as PNG
+          {say('Write as PNG')}
         </Button>
       </div>
     </Part>

@@ -11,21 +11,50 @@ import { lookingScale } from './pointing';
 import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
 import { turned } from './tools';
 import { useSubject } from './useSubject';
+import { say } from '../../words/say';
 
 /** How marks are made, and kinds for which a way means nothing: a loop goes around anyway, a border is pressed. */
 const ways: Option<Way>[] = [
-  { value: 'stroke', label: 'Stroke' },
-  { value: 'outline', label: 'Around' },
-  { value: 'polygon', label: 'Corners' },
-  { value: 'change', label: 'Change' },
+  {
+    value: 'stroke',
+    get label() {
+      return say('Stroke');
+    },
+  },
+  {
+    value: 'outline',
+    get label() {
+      return say('Around');
+    },
+  },
+  {
+    value: 'polygon',
+    get label() {
+      return say('Corners');
+    },
+  },
+  {
+    value: 'change',
+    get label() {
+      return say('Change');
+    },
+  },
 ];
 const notFor: Partial<Record<Way, MarkKind[]>> = { outline: ['loop', 'trace'], polygon: ['trace'] };
 
 const named: Record<MarkKind, string> = {
-  inside: 'An inside mark',
-  outside: 'An outside mark',
-  edge: 'An edge mark',
-  loop: 'A loop',
+  get inside() {
+    return say('An inside mark');
+  },
+  get outside() {
+    return say('An outside mark');
+  },
+  get edge() {
+    return say('An edge mark');
+  },
+  get loop() {
+    return say('A loop');
+  },
   trace: 'A border',
 };
 
@@ -42,14 +71,14 @@ export function MarksTool() {
   return (
     <>
       <Choice<MarkKind>
-        label="Kind of mark"
+        label={say('Kind of mark')}
         value={mark}
         options={[
-          { value: 'inside', label: '● Inside' },
-          { value: 'outside', label: '○ Outside' },
-          { value: 'edge', label: '◌ Edge' },
-          { value: 'loop', label: '◯ Loop' },
-          { value: 'trace', label: '∿ Border' },
+          { value: 'inside', label: say('● Inside') },
+          { value: 'outside', label: say('○ Outside') },
+          { value: 'edge', label: say('◌ Edge') },
+          { value: 'loop', label: say('◯ Loop') },
+          { value: 'trace', label: say('∿ Border') },
         ]}
         onChange={(kind) =>
           set({
@@ -63,13 +92,15 @@ export function MarksTool() {
       {(mark === 'loop' || mark === 'trace') && way !== 'change' && (
         <p className="mt-1.5 text-faint">
           {mark === 'loop'
-            ? 'Draw roughly around the subject, a little away from it: what is outside is not subject, the rest is found.'
-            : 'Press along the subject’s border: between two presses the line follows it. The first point closes, Enter leaves it open.'}
+            ? say('Draw roughly around the subject, a little away from it: what is outside is not subject, the rest is found.')
+            : say(
+                'Press along the subject’s border: between two presses the line follows it. The first point closes, Enter leaves it open.',
+              )}
         </p>
       )}
       <div className="mt-1.5">
         <Choice<Way>
-          label="How marks are made"
+          label={say('How marks are made')}
           value={way}
           options={ways.filter((w) => !notFor[w.value]?.includes(mark))}
           onChange={(w) => set({ way: w, chosen: undefined, picture: 'shot', compare: 'whole' })}
@@ -77,40 +108,44 @@ export function MarksTool() {
       </div>
       {way === 'stroke' && mark !== 'loop' && mark !== 'trace' && <TipControl tip={tip} onChange={(v) => set({ tip: v })} />}
       {way === 'polygon' && mark !== 'trace' && (
-        <p className="mt-1.5 text-faint">Press for each corner; the first one again, or Enter, closes.</p>
+        <p className="mt-1.5 text-faint">{say('Press for each corner; the first one again, or Enter, closes.')}</p>
       )}
       {way === 'change' ? (
         <>
           <p className="mt-1.5 text-faint">
-            {picked ? `${named[picked.kind]} is picked out.` : 'Press a mark to pick it out; drag it to move it.'}
+            {picked
+              ? say('{named} is picked out.', { named: named[picked.kind] })
+              : say('Press a mark to pick it out; drag it to move it.')}
           </p>
           <div className="mt-1.5 flex gap-1.5">
             <Button
               disabled={!picked || turned(picked.kind) === picked.kind}
-              title="Turn (X)"
+              title={say('Turn (X)')}
               onClick={() => change({ marks: marks.map((m, i) => (i === chosen ? { ...m, kind: turned(m.kind) } : m)) })}
             >
-              Turn{picked && turned(picked.kind) !== picked.kind ? ` to ${turned(picked.kind)}` : ''}
+              {say('Turn{thing}', {
+                thing: picked && turned(picked.kind) !== picked.kind ? say(' to {turned}', { turned: turned(picked.kind) }) : '',
+              })}
             </Button>
             <Button
               disabled={!picked}
-              title="Erase (Delete)"
+              title={say('Erase (Delete)')}
               onClick={() => {
                 set({ chosen: undefined });
                 change({ marks: marks.filter((_, i) => i !== chosen) });
               }}
             >
-              Erase
+              {say('Erase')}
             </Button>
           </div>
         </>
       ) : (
         <div className="mt-2 flex gap-1.5">
           <Button disabled={here.length === 0} onClick={() => change({ marks: marks.filter((m) => m !== here[here.length - 1]) })}>
-            Take the last off
+            {say('Take the last off')}
           </Button>
           <Button disabled={here.length === 0} onClick={() => change({ marks: marks.filter((m) => !here.includes(m)) })}>
-            {ofClip ? 'Clear this frame' : 'Clear'}
+            {ofClip ? say('Clear this frame') : say('Clear all')}
           </Button>
         </div>
       )}
@@ -121,7 +156,7 @@ export function MarksTool() {
 }
 
 export function TipControl({ tip, onChange }: { tip: number; onChange: (tip: number) => void }) {
-  return <NumberControl label="Tip" value={tip} normal={28} min={1} max={400} step={1} unit="px" logarithmic onCommit={onChange} />;
+  return <NumberControl label={say('Tip')} value={tip} normal={28} min={1} max={400} step={1} unit="px" logarithmic onCommit={onChange} />;
 }
 
 /** Tools of one press: the thing itself, or a gap in it. */
@@ -140,8 +175,8 @@ function Pointing() {
   );
   return (
     <div className="mt-2 flex flex-wrap gap-1.5">
-      {press('this', 'This one …', 'Press on the thing in the picture: what it may be is proposed')}
-      {press('gap', 'Gaps like this …', 'Press into one gap of the subject: others like it are found')}
+      {press('this', say('This one …'), say('Press on the thing in the picture: what it may be is proposed'))}
+      {press('gap', say('Gaps like this …'), say('Press into one gap of the subject: others like it are found'))}
     </div>
   );
 }
@@ -159,7 +194,7 @@ function FindSubject() {
     try {
       const { recipe } = store.getState();
       const list = await renderer().findSubject(momentNow(recipe), lookingScale(recipe), useView.getState().subject);
-      if (list.length === 0) toast('Nothing stands out enough to be proposed: draw an inside mark on the subject.');
+      if (list.length === 0) toast(say('Nothing stands out enough to be proposed: draw an inside mark on the subject.'));
       else {
         set({ picture: 'shot', compare: 'whole' });
         propose(store, list, 0);
@@ -176,50 +211,52 @@ function FindSubject() {
   if (!proposals) {
     return (
       <Button className="mt-2" disabled={busy} onClick={() => void find()}>
-        {busy ? 'Looking …' : 'Find the subject'}
+        {busy ? say('Looking …') : say('Find the subject')}
       </Button>
     );
   }
   const { of, list, at } = proposals;
   if (of === 'gaps') {
     return (
-      <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label="Proposed gaps">
+      <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label={say('Proposed gaps')}>
         <p className="mb-1.5">
-          <b>{list.length === 1 ? 'One gap' : `${list.length} gaps`}</b> like the one you pressed; number {at + 1} is picked out.
+          <b>{list.length === 1 ? say('One gap') : say('{length} gaps', { length: list.length })}</b>{' '}
+          {say('like the one you pressed; number {at} is picked out.', { at: at + 1 })}
         </p>
         <div className="flex flex-wrap gap-1.5">
-          <Button strong title="Enter" onClick={() => takeProposal(store)}>
-            Clear {list.length === 1 ? 'it' : 'them'}
+          <Button strong title={say('Enter')} onClick={() => takeProposal(store)}>
+            {say('Clear {length, plural, one {it} other {them}}', { length: list.length })}
           </Button>
           <Button title="N" disabled={list.length === 1} onClick={() => nextProposal(store)}>
-            Next
+            {say('Next')}
           </Button>
-          <Button title="Delete" onClick={() => leaveOut(store)}>
-            Leave this out
+          <Button title={say('Delete')} onClick={() => leaveOut(store)}>
+            {say('Leave this out')}
           </Button>
-          <Button title="Escape" onClick={() => dropProposal(store)}>
-            None
+          <Button title={say('Escape')} onClick={() => dropProposal(store)}>
+            {say('None')}
           </Button>
         </div>
       </div>
     );
   }
   return (
-    <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label="Proposed subject">
+    <div className="mt-2 border border-ink bg-paper p-2" role="group" aria-label={say('Proposed subject')}>
       <p className="mb-1.5">
-        <b>Proposed</b>, {at + 1} of {list.length}. Is this the subject?
+        <b>{say('Proposed')}</b>
+        {say(', {at} of {length}. Is this the subject?', { at: at + 1, length: list.length })}
       </p>
       <div className="flex flex-wrap gap-1.5">
-        <Button strong title="Enter" onClick={() => takeProposal(store)}>
-          Take it
+        <Button strong title={say('Enter')} onClick={() => takeProposal(store)}>
+          {say('Take it')}
         </Button>
         {list.length > 1 && (
           <Button title="N" onClick={() => nextProposal(store)}>
-            Another
+            {say('Another')}
           </Button>
         )}
-        <Button title="Escape" onClick={() => dropProposal(store)}>
-          Drop it
+        <Button title={say('Escape')} onClick={() => dropProposal(store)}>
+          {say('Drop it')}
         </Button>
       </div>
     </div>

@@ -4,6 +4,7 @@ import { useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext'
 import { clipOf, followsOldMarks } from '../moments';
 import { doubtfulFrames } from '../tape/scale';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Carrying the cut of the marked frames through the whole clip. */
 export function ThroughPart() {
@@ -20,32 +21,46 @@ export function ThroughPart() {
   return (
     <Part
       title="Through the clip"
-      figure={isFollowed ? `${clip.count} frames` : followsOldMarks(subject.marks, followed) ? 'marks changed' : 'this frame only'}
+      figure={
+        isFollowed
+          ? say('{count} frames', { count: clip.count })
+          : followsOldMarks(subject.marks, followed)
+            ? say('marks changed')
+            : say('this frame only')
+      }
     >
       <p className="mb-1.5 text-faint">
         {isFollowed
           ? following
-            ? `Followed from marks on ${marked} ${marked === 1 ? 'frame' : 'frames'}. Neighbours agree least about frame ${(least ?? 0) + 1}: look there, and mark it where it is wrong.`
-            : 'Following: it takes about two seconds a frame.'
+            ? say(
+                'Followed from marks on {marked} {marked, plural, one {frame} other {frames}}. Neighbours agree least about frame {least}: look there, and mark it where it is wrong.',
+                { marked, least: (least ?? 0) + 1 },
+              )
+            : say('Following: it takes about two seconds a frame.')
           : followsOldMarks(subject.marks, followed)
-            ? 'The marks were changed since it was followed: follow again, and they count in all frames.'
+            ? say('The marks were changed since it was followed: follow again, and they count in all frames.')
             : marked === 0
-              ? 'Marks cut the frame they are drawn on, at once. Mark one, then have it followed.'
-              : `Marks on ${marked} ${marked === 1 ? 'frame cut that frame' : 'frames cut those frames'}. Followed, the subject is carried to all ${clip.count}.`}
+              ? say('Marks cut the frame they are drawn on, at once. Mark one, then have it followed.')
+              : say(
+                  'Marks on {marked} {marked, plural, one {frame cut that frame} other {frames cut those frames}}. Followed, the subject is carried to all {count}.',
+                  { marked, count: clip.count },
+                )}
       </p>
       <div className="flex flex-wrap gap-1.5">
         {!isFollowed && (
           <Button strong disabled={marked === 0} onClick={() => set({ followed: subject.marks })}>
-            Follow through the clip
+            {say('Follow through the clip')}
           </Button>
         )}
-        {isFollowed && <Button onClick={() => set({ followed: undefined })}>This frame only</Button>}
+        {isFollowed && <Button onClick={() => set({ followed: undefined })}>{say('This frame only')}</Button>}
         {isFollowed && least !== undefined && (
-          <Button onClick={() => set({ frame: jobFrame(clip, least) })}>Go to frame {least + 1}</Button>
+          <Button onClick={() => set({ frame: jobFrame(clip, least) })}>{say('Go to frame {least}', { least: least + 1 })}</Button>
         )}
       </div>
       {isFollowed && following?.photographed !== undefined && (
-        <p className="mt-1.5 text-faint">Other frames show {(100 * following.photographed).toFixed(0)} % of the ground behind it.</p>
+        <p className="mt-1.5 text-faint">
+          {say('Other frames show {photographed} % of the ground behind it.', { photographed: (100 * following.photographed).toFixed(0) })}
+        </p>
       )}
     </Part>
   );

@@ -7,6 +7,7 @@ import { useView } from '../viewStore';
 import { propose, proposeGaps } from './proposals';
 import type { Drawing } from './tools';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 type Point = [number, number];
 
@@ -20,7 +21,7 @@ export function lookingScale(recipe: Recipe): number {
 export async function pressThis(store: JobStore, at: Point): Promise<boolean> {
   const { recipe } = store.getState();
   const list = await renderer().pointed(momentNow(recipe), lookingScale(recipe), at, useView.getState().subject);
-  if (list.length === 0) toast('Nothing stands apart from its surroundings there: draw an inside mark, or a loop around the subject.');
+  if (list.length === 0) toast(say('Nothing stands apart from its surroundings there: draw an inside mark, or a loop around the subject.'));
   else propose(store, list, 0);
   return list.length > 0;
 }
@@ -29,7 +30,7 @@ export async function pressThis(store: JobStore, at: Point): Promise<boolean> {
 export async function pressGap(store: JobStore, at: Point): Promise<boolean> {
   const { recipe } = store.getState();
   const gaps = await renderer().gaps(momentNow(recipe), lookingScale(recipe), at, useView.getState().subject);
-  if (gaps.length === 0) toast('That place goes on too far to be a gap: press into a small one that the subject surrounds.');
+  if (gaps.length === 0) toast(say('That place goes on too far to be a gap: press into a small one that the subject surrounds.'));
   else proposeGaps(store, gaps);
   return gaps.length > 0;
 }

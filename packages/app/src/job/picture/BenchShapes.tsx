@@ -11,6 +11,7 @@ import { lampCard } from '../lens/LampsPart';
 import type { Step } from '../steps';
 import { useView, type BenchTool } from '../viewStore';
 import { Graduation } from './MatchShapes';
+import { say } from '../../words/say';
 
 /** Tools that draw as wide as the tip, and those that go around something. */
 const wide: readonly BenchTool[] = ['paint', 'limit'];
@@ -108,7 +109,7 @@ function Ground({ zoom }: { zoom: number }) {
               x={8 / zoom}
               y={-22 / zoom}
               zoom={zoom}
-              text={key === 'line' ? `ground line ${ground.distance.toFixed(2)} m` : 'horizon'}
+              text={key === 'line' ? say('ground line {distance} m', { distance: ground.distance.toFixed(2) }) : say('horizon')}
             />
           </Group>
         );
@@ -234,7 +235,7 @@ function LikeRegion({ zoom }: { zoom: number }) {
     return [p.x, p.y];
   });
   const found = likeness?.wanted?.diameter;
-  const says = !likeness ? '' : found === undefined ? 'no edges here' : `${found.toFixed(1)} px`;
+  const says = !likeness ? '' : found === undefined ? say('no edges here') : `${found.toFixed(1)} px`;
   return (
     <>
       <Both points={points} closed zoom={zoom} />

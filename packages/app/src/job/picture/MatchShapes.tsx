@@ -6,6 +6,7 @@ import { ofFinish, ofLimit, ofMatch } from '../match/parts';
 import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
 import { Both, Name } from './BenchShapes';
+import { say } from '../../words/say';
 
 /** What of the match lies on the picture: references, the glow’s place, graduation, vignette. Ink with a light rim. */
 export function MatchShapes({ zoom, drawing }: { zoom: number; drawing?: [number, number][] }) {
@@ -21,7 +22,7 @@ export function MatchShapes({ zoom, drawing }: { zoom: number; drawing?: [number
         return (
           <Group key={side}>
             <Both points={points} zoom={zoom} closed {...(side === 'background' && { dash: [2, 5] })} />
-            <Name x={points[0]} y={points[1]} zoom={zoom} text={side === 'subject' ? 'subject' : 'behind'} />
+            <Name x={points[0]} y={points[1]} zoom={zoom} text={side === 'subject' ? say('subject') : say('behind')} />
           </Group>
         );
       })}
@@ -75,8 +76,8 @@ export function Graduation({ zoom }: { zoom: number }) {
   return (
     <>
       <Both points={[a.x, a.y, b.x, b.y]} zoom={zoom} />
-      <Name x={a.x} y={a.y} zoom={zoom} text="full" />
-      <Name x={b.x} y={b.y} zoom={zoom} text="none" />
+      <Name x={a.x} y={a.y} zoom={zoom} text={say('full')} />
+      <Name x={b.x} y={b.y} zoom={zoom} text={say('none')} />
     </>
   );
 }

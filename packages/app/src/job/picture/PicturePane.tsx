@@ -7,13 +7,39 @@ import type { Step } from '../steps';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
 import { Tape } from '../tape/Tape';
 import { PictureStage } from './PictureStage';
+import { say, told } from '../../words/say';
 
 const pictures: { value: PictureChoice; label: string }[] = [
-  { value: 'shot', label: 'Shot' },
-  { value: 'matte', label: 'Matte' },
-  { value: 'plate', label: 'Plate' },
-  { value: 'background', label: 'Behind' },
-  { value: 'finished', label: 'Finished' },
+  {
+    value: 'shot',
+    get label() {
+      return say('Shot');
+    },
+  },
+  {
+    value: 'matte',
+    get label() {
+      return say('Matte');
+    },
+  },
+  {
+    value: 'plate',
+    get label() {
+      return say('Plate');
+    },
+  },
+  {
+    value: 'background',
+    get label() {
+      return say('Behind');
+    },
+  },
+  {
+    value: 'finished',
+    get label() {
+      return say('Finished');
+    },
+  },
 ];
 
 /** The picture on its neutral grey, with the bar that says what is shown and the slip that says what is computed. */
@@ -51,41 +77,41 @@ function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
     >
       <Choice
         tone="mid"
-        label="Product shown"
+        label={say('Product shown')}
         value={picture}
-        options={step === 'lens' ? [...pictures, { value: 'distances' as const, label: 'Distances' }] : pictures}
+        options={step === 'lens' ? [...pictures, { value: 'distances' as const, label: say('Distances') }] : pictures}
         onChange={(p) => set({ picture: p })}
       />
       <Choice<Compare>
         tone="mid"
-        label="Compare"
+        label={say('Compare')}
         value={compare}
         options={[
-          { value: 'whole', label: 'Whole' },
-          { value: 'wipe', label: 'Wipe' },
-          { value: 'beside', label: 'Beside' },
+          { value: 'whole', label: say('Whole') },
+          { value: 'wipe', label: say('Wipe') },
+          { value: 'beside', label: say('Beside') },
         ]}
         onChange={(c) => set({ compare: c, against: 'shot' })}
       />
       <span className="ml-auto flex items-center gap-1.5">
-        {step !== 'lens' && <span>Removed</span>}
+        {step !== 'lens' && <span>{say('Removed')}</span>}
         {step !== 'lens' && (
           <Picker<Removed>
-            label="Removed as"
+            label={say('Removed as')}
             value={removed}
             options={[
-              { value: 'hatch', label: 'hatch' },
-              { value: 'dimmed', label: 'dimmed' },
-              { value: 'outline', label: 'outline only' },
-              { value: 'black', label: 'black' },
-              { value: 'white', label: 'white' },
-              { value: 'grey', label: 'mid-grey' },
-              { value: 'behind', label: 'what is behind' },
+              { value: 'hatch', label: say('hatch') },
+              { value: 'dimmed', label: say('dimmed') },
+              { value: 'outline', label: say('outline only') },
+              { value: 'black', label: say('black') },
+              { value: 'white', label: say('white') },
+              { value: 'grey', label: say('mid-grey') },
+              { value: 'behind', label: say('what is behind') },
             ]}
             onChange={(r) => set({ removed: r })}
           />
         )}
-        <button type="button" className="w-12 text-right font-mono text-xs" title="Fit (0)" onClick={() => set({ look: undefined })}>
+        <button type="button" className="w-12 text-right font-mono text-xs" title={say('Fit (0)')} onClick={() => set({ look: undefined })}>
           {Math.round(100 * (look?.zoom ?? fitZoom))} %
         </button>
       </span>
@@ -100,20 +126,20 @@ function Slip() {
     <div role="status" className="flex h-8 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-ink">
       {progress ? (
         <>
-          <span>{progress.what}</span>
+          <span>{told(progress.what)}</span>
           <span className="h-[3px] w-20 bg-rule">
             <span className="block h-full bg-ink" style={{ width: `${Math.round(100 * progress.fraction)}%` }} />
           </span>
           <span className="w-12 text-right font-mono text-xs">{(progress.elapsed / 1000).toFixed(1)} s</span>
-          <Button onClick={cancel}>Cancel</Button>
+          <Button onClick={cancel}>{say('Cancel')}</Button>
         </>
       ) : stopped ? (
         <>
-          <span>Stopped. What is shown may be older than your last change.</span>
-          <Button onClick={resume}>Go on</Button>
+          <span>{say('Stopped. What is shown may be older than your last change.')}</span>
+          <Button onClick={resume}>{say('Go on')}</Button>
         </>
       ) : (
-        <span className="text-faint">{settled ? 'What is shown is of your last change.' : ''}</span>
+        <span className="text-faint">{settled ? say('What is shown is of your last change.') : ''}</span>
       )}
     </div>
   );

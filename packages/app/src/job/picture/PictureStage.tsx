@@ -20,17 +20,36 @@ import { ProductImage, VeilImage } from './ProductImage';
 import { roomOf } from './room';
 import { DrawingShape, TipShape } from './ToolShapes';
 import { useBenchPointer } from './useBenchPointer';
+import { say } from '../../words/say';
 
 const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = {
-  take: 'Take',
-  held: 'Before',
-  shot: 'Shot',
-  matte: 'Matte',
-  plate: 'Plate',
-  background: 'Behind',
-  finished: 'Finished',
-  skipped: 'Without the plate',
-  distances: 'Distances',
+  get take() {
+    return say('Take');
+  },
+  get held() {
+    return say('Before');
+  },
+  get shot() {
+    return say('Shot');
+  },
+  get matte() {
+    return say('Matte');
+  },
+  get plate() {
+    return say('Plate');
+  },
+  get background() {
+    return say('Behind');
+  },
+  get finished() {
+    return say('Finished');
+  },
+  get skipped() {
+    return say('Without the plate');
+  },
+  get distances() {
+    return say('Distances');
+  },
 };
 
 /** How far an arrow key moves the tip, px of the screen. */
@@ -216,7 +235,7 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       data-testid="picture"
       data-anchors={drawing?.anchors?.length}
       aria-label={`${words[shown]}, ${about[step].name}`}
-      aria-description="Arrow keys move the tip, with Shift finely. Space begins and ends a stroke, Escape drops it."
+      aria-description={say('Arrow keys move the tip, with Shift finely. Space begins and ends a stroke, Escape drops it.')}
       role="application"
       tabIndex={0}
       className="outline-offset-[-3px]"

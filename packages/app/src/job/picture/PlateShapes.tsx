@@ -3,6 +3,7 @@ import { Circle, Group, Line, Rect, Text } from 'react-konva';
 import { useChange, useProductsOfJob, useOpenSubject } from '../jobContext';
 import { editPlate } from '../plate/plateTools';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Regions, repeats and the source on the plate, ink with a light rim; what can be moved can be dragged. */
 export function PlateShapes({ zoom }: { zoom: number }) {
@@ -16,11 +17,11 @@ export function PlateShapes({ zoom }: { zoom: number }) {
       {(plateTool === 'add' || plateTool === 'take') &&
         plate.regions.map(({ region }, i) => <RegionShape key={i} region={region} zoom={zoom} />)}
       {plateTool === 'part' &&
-        plate.parts.map(({ region }, i) => <RegionShape key={i} region={region} zoom={zoom} label={`part ${i + 1}`} />)}
+        plate.parts.map(({ region }, i) => <RegionShape key={i} region={region} zoom={zoom} label={say('part {i}', { i: i + 1 })} />)}
       {fill.kind === 'borrowed' &&
         fill.from.map((region, i) => (
           <Group key={i}>
-            <RegionShape region={region} zoom={zoom} label="from here" />
+            <RegionShape region={region} zoom={zoom} label={say('from here')} />
             <Dragged
               x={fill.x}
               y={fill.y}
@@ -31,7 +32,7 @@ export function PlateShapes({ zoom }: { zoom: number }) {
                 zoom={zoom}
                 handle
                 dotted={fill.x === 0 && fill.y === 0}
-                label={fill.x || fill.y ? 'to here' : ''}
+                label={fill.x || fill.y ? say('to here') : ''}
               />
             </Dragged>
           </Group>

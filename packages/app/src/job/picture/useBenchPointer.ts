@@ -14,6 +14,7 @@ import { useView, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 interface Point {
   x: number;
@@ -85,7 +86,7 @@ export function useBenchPointer(open: boolean): {
     } else if (tool === 'protect' || tool === 'hue') {
       const [, a, b] = oklabOf(...(await colour('composite', at)));
       if (Math.hypot(a, b) < 0.015) {
-        toast('There is hardly any colour there: pick a place that has a hue.');
+        toast(say('There is hardly any colour there: pick a place that has a hue.'));
         return;
       }
       const hue = Math.round((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;

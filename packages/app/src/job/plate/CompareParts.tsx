@@ -4,21 +4,38 @@ import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
 import { withReseed } from './plateTools';
 import { usePlate } from './usePlate';
+import { say } from '../../words/say';
 
-const kinds: Record<ResidueKind, string> = { rim: 'a soft rim', part: 'a missed part', strand: 'single strands', shade: 'a shadow' };
+const kinds: Record<ResidueKind, string> = {
+  get rim() {
+    return say('a soft rim');
+  },
+  get part() {
+    return say('a missed part');
+  },
+  get strand() {
+    return say('single strands');
+  },
+  get shade() {
+    return say('a shadow');
+  },
+};
 
 /** How much of the subject is left beside the hole, as a figure. */
 export function leftFigure({ width, places }: Left): string {
-  if (width === undefined) return 'not known';
-  return places.length === 0 ? 'none seen' : `${Math.max(0.1, width).toFixed(1)} px of rim`;
+  if (width === undefined) return say('not known');
+  return places.length === 0 ? say('none seen') : say('{thing} px of rim', { thing: Math.max(0.1, width).toFixed(1) });
 }
 
 /** The same in words. */
 function leftWords({ width, places }: Left): string {
-  if (width === undefined) return 'The subject fills too much of the picture to tell what is left of it.';
-  if (places.length === 0) return 'Looked at up to 40 px beside the hole: nothing stands out from what is there by chance.';
+  if (width === undefined) return say('The subject fills too much of the picture to tell what is left of it.');
+  if (places.length === 0) return say('Looked at up to 40 px beside the hole: nothing stands out from what is there by chance.');
   const seen = [...new Set(places.map((p) => kinds[p.kind]))].join(', ');
-  return `Beside the hole: ${seen}, in ${places.length} ${places.length === 1 ? 'place' : 'places'}. The loupe walks them first. Add them to the hole, or grow it.`;
+  return say(
+    'Beside the hole: {seen}, in {length} {length, plural, one {place} other {places}}. The loupe walks them first. Add them to the hole, or grow it.',
+    { seen, length: places.length },
+  );
 }
 
 /** What of the plate will show, what it shows twice, and what it is good for. */
@@ -32,22 +49,27 @@ export function CompareParts() {
     set({ ...part, ...(on && { picture: 'plate', compare: 'whole' }) });
   return (
     <>
-      <Part title="Showing" figure={measured ? `${(100 * measured.showing).toFixed(0)} % of the hole` : undefined}>
-        <Tick label="Dim what will not show" on={showing} onChange={(on) => onPlate({ showing: on, left: false }, on)} />
+      <Part
+        title="Showing"
+        figure={measured ? say('{showing} % of the hole', { showing: (100 * measured.showing).toFixed(0) }) : undefined}
+      >
+        <Tick label={say('Dim what will not show')} on={showing} onChange={(on) => onPlate({ showing: on, left: false }, on)} />
         {measured && (
           <p className="mt-1 text-faint">
             {measured.showing === 0
-              ? 'Nothing that was invented enters the finished picture.'
-              : `${(100 * measured.ofPicture).toFixed(1)} % of the finished picture is invented. The loupe walks where it shows most.`}
+              ? say('Nothing that was invented enters the finished picture.')
+              : say('{ofPicture} % of the finished picture is invented. The loupe walks where it shows most.', {
+                  ofPicture: (100 * measured.ofPicture).toFixed(1),
+                })}
           </p>
         )}
       </Part>
       <Part title="Left of the subject" figure={measured && leftFigure(measured.left)}>
-        <Tick label="Dim what is clean" on={left} onChange={(on) => onPlate({ left: on, showing: false }, on)} />
+        <Tick label={say('Dim what is clean')} on={left} onChange={(on) => onPlate({ left: on, showing: false }, on)} />
         {measured && <p className="mt-1 text-faint">{leftWords(measured.left)}</p>}
       </Part>
       <Part title="Repeats" figure={measured ? list.length : undefined}>
-        <Tick label="Outline what the fill shows twice" on={repeats} onChange={(on) => onPlate({ repeats: on }, on)} />
+        <Tick label={say('Outline what the fill shows twice')} on={repeats} onChange={(on) => onPlate({ repeats: on }, on)} />
         {repeats && list.length > 0 && (
           <ul className="mt-1.5 space-y-1">
             {list.slice(0, 6).map((r, i) => (
@@ -55,8 +77,8 @@ export function CompareParts() {
                 <span className="font-mono text-xs">
                   {i + 1} · {r.width} × {r.height} px, {r.times}×
                 </span>
-                <Button aria-label={`Fill repeat ${i + 1} anew`} onClick={() => change(withReseed(plate, r))}>
-                  Anew here
+                <Button aria-label={say('Fill repeat {i} anew', { i: i + 1 })} onClick={() => change(withReseed(plate, r))}>
+                  {say('Anew here')}
                 </Button>
               </li>
             ))}
@@ -65,9 +87,9 @@ export function CompareParts() {
       </Part>
       <Part title="Compare">
         <div className="flex flex-wrap gap-1.5">
-          <Button onClick={() => set({ picture: 'plate', compare: 'wipe', against: 'shot' })}>Before and after</Button>
-          <Button onClick={() => set({ picture: 'background', compare: 'whole' })}>Through the lens</Button>
-          <Button onClick={() => set({ picture: 'finished', compare: 'beside', against: 'skipped' })}>Halo without it</Button>
+          <Button onClick={() => set({ picture: 'plate', compare: 'wipe', against: 'shot' })}>{say('Before and after')}</Button>
+          <Button onClick={() => set({ picture: 'background', compare: 'whole' })}>{say('Through the lens')}</Button>
+          <Button onClick={() => set({ picture: 'finished', compare: 'beside', against: 'skipped' })}>{say('Halo without it')}</Button>
         </div>
       </Part>
     </>

@@ -8,23 +8,66 @@ import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { newFill, type FillKind, type Plate } from './plateTools';
 import { usePlate } from './usePlate';
+import { say, told } from '../../words/say';
 
 const kinds: { value: FillKind; label: string }[] = [
-  { value: 'patch', label: 'Patch' },
-  { value: 'smooth', label: 'Smooth' },
-  { value: 'stretch', label: 'Stretch' },
-  { value: 'borrowed', label: 'Borrowed' },
-  { value: 'photographed', label: 'Photographed' },
+  {
+    value: 'patch',
+    get label() {
+      return say('Patch');
+    },
+  },
+  {
+    value: 'smooth',
+    get label() {
+      return say('Smooth');
+    },
+  },
+  {
+    value: 'stretch',
+    get label() {
+      return say('Stretch');
+    },
+  },
+  {
+    value: 'borrowed',
+    get label() {
+      return say('Borrowed');
+    },
+  },
+  {
+    value: 'photographed',
+    get label() {
+      return say('Photographed');
+    },
+  },
 ];
-const fromFrames = { value: 'frames' as const, label: 'Other frames' };
+const fromFrames = {
+  value: 'frames' as const,
+  get label() {
+    return say('Other frames');
+  },
+};
 
 const about: Record<FillKind, string> = {
-  patch: 'From texture elsewhere in the shot; lines run on.',
-  smooth: 'A membrane from the rim. No texture: right where the blur hides it.',
-  stretch: 'Rim colours pushed inwards. The quickest.',
-  borrowed: 'Patches, but only from where you say.',
-  frames: 'What other frames of the clip show of the ground, laid together; what none shows is made up once.',
-  photographed: 'Another frame of the scene, aligned and its exposure matched.',
+  get patch() {
+    return say('From texture elsewhere in the shot; lines run on.');
+  },
+  get smooth() {
+    return say('A membrane from the rim. No texture: right where the blur hides it.');
+  },
+  get stretch() {
+    return say('Rim colours pushed inwards. The quickest.');
+  },
+  get borrowed() {
+    return say('Patches, but only from where you say.');
+  },
+  get frames() {
+    return say('What other frames of the clip show of the ground, laid together; what none shows is made up once.');
+  },
+  get photographed() {
+    return say('Another frame of the scene, aligned and its exposure matched.');
+  },
 };
 
 /** How the hole is made up, as a whole and in parts. */
@@ -42,11 +85,13 @@ export function FillPart() {
     <Part
       title="Fill"
       figure={
-        fill.kind === 'photographed' && figures.plate?.fits !== undefined ? `${(100 * figures.plate.fits).toFixed(0)} % fits` : fill.kind
+        fill.kind === 'photographed' && figures.plate?.fits !== undefined
+          ? say('{fits} % fits', { fits: (100 * figures.plate.fits).toFixed(0) })
+          : undefined
       }
     >
       <Choice<FillKind>
-        label="Fill"
+        label={say('Fill')}
         value={fill.kind}
         options={ofClip ? [fromFrames, ...kinds] : kinds}
         onChange={(kind) => put(newFill(kind, fill as Fill))}
@@ -54,7 +99,7 @@ export function FillPart() {
       <p className="mt-1.5 text-faint">{about[fill.kind]}</p>
       {fill.kind === 'photographed' && (
         <PicturePicker
-          label="Photographed plate"
+          label={say('Photographed plate')}
           value={fill.picture}
           except={shot}
           onChange={(picture) => put({ kind: 'photographed', picture })}
@@ -65,7 +110,7 @@ export function FillPart() {
       {'tries' in fill && <Tries fill={fill} put={put} />}
       {figures.plate?.notes.map((note) => (
         <p key={note} className="mt-1.5 text-watch">
-          {note}
+          {told(note)}
         </p>
       ))}
       <div className="mt-2 flex items-center gap-1.5">
@@ -74,28 +119,28 @@ export function FillPart() {
           className={tool === 'part' ? 'bg-tray' : ''}
           onClick={() => takeTool(tool === 'part' ? 'look' : 'part')}
         >
-          Fill a part otherwise
+          {say('Fill a part otherwise')}
         </Button>
       </div>
       {tool === 'part' && (
         <>
-          <p className="mt-1.5 text-faint">Draw the part on the plate.</p>
+          <p className="mt-1.5 text-faint">{say('Draw the part on the plate.')}</p>
           <RegionWay />
         </>
       )}
       <ul className="mt-1.5 space-y-1">
         {parts.map((part, i) => (
           <li key={i} className="flex items-center gap-1.5">
-            <span className="grow">Part {i + 1}</span>
+            <span className="grow">{say('Part {i}', { i: i + 1 })}</span>
             <Picker<FillKind>
-              label={`Fill of part ${i + 1}`}
+              label={say('Fill of part {i}', { i: i + 1 })}
               value={part.fill.kind}
               options={kinds.filter((k) => k.value !== 'photographed' && k.value !== 'borrowed')}
               onChange={(kind) => putPart(i, newFill(kind, part.fill as Fill))}
             />
             {part.fill.kind === 'patch' && (
               <Button
-                aria-label={`Another try for part ${i + 1}`}
+                aria-label={say('Another try for part {i}', { i: i + 1 })}
                 onClick={() =>
                   putPart(i, {
                     kind: 'patch',
@@ -104,10 +149,10 @@ export function FillPart() {
                   })
                 }
               >
-                Again
+                {say('Again')}
               </Button>
             )}
-            <Button aria-label={`Remove part ${i + 1}`} onClick={() => change({ parts: parts.filter((_, k) => k !== i) })}>
+            <Button aria-label={say('Remove part {i}', { i: i + 1 })} onClick={() => change({ parts: parts.filter((_, k) => k !== i) })}>
               ×
             </Button>
           </li>
@@ -122,12 +167,12 @@ function Tries({ fill, put }: { fill: Extract<Fill, { tries: number }>; put: (fi
   return (
     <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
       <Choice
-        label="Try"
+        label={say('Try')}
         value={String(fill.taken)}
         options={Array.from({ length: fill.tries }, (_, i) => ({ value: String(i + 1), label: `${i + 1}` }))}
         onChange={(t) => put({ ...fill, taken: Number(t) })}
       />
-      <Button onClick={() => put({ ...fill, tries: fill.tries + 1, taken: fill.tries + 1 })}>Another try</Button>
+      <Button onClick={() => put({ ...fill, tries: fill.tries + 1, taken: fill.tries + 1 })}>{say('Another try')}</Button>
     </div>
   );
 }
@@ -153,18 +198,18 @@ function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; pu
           className={tool === 'borrow' ? 'bg-tray' : ''}
           onClick={() => takeTool(tool === 'borrow' ? 'look' : 'borrow')}
         >
-          Draw where from
+          {say('Draw where from')}
         </Button>
         <Button disabled={fill.from.length === 0} onClick={() => put({ ...fill, from: fill.from.slice(0, -1) })}>
-          Last off
+          {say('Last off')}
         </Button>
       </div>
       {tool === 'borrow' && <RegionWay />}
       {fill.from.length > 0 && (
         <>
-          <NumberControl label="Slide across" {...slide('x')} />
-          <NumberControl label="Slide down" {...slide('y')} />
-          <p className="mt-1 text-faint">Slid, what lies there is laid into the hole as it is; the rest is patched from it.</p>
+          <NumberControl label={say('Slide across')} {...slide('x')} />
+          <NumberControl label={say('Slide down')} {...slide('y')} />
+          <p className="mt-1 text-faint">{say('Slid, what lies there is laid into the hole as it is; the rest is patched from it.')}</p>
         </>
       )}
     </>

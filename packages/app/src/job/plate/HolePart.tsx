@@ -10,6 +10,7 @@ import { useView, type PlateTool, type Way } from '../viewStore';
 import type { Plate } from './plateTools';
 import { usePlate } from './usePlate';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 /** What of the shot is invented. */
 export function HolePart() {
@@ -28,7 +29,7 @@ export function HolePart() {
       const { recipe } = store.getState();
       const now = momentNow(recipe);
       const found = await renderer().findShadow(now, workingScale(now), useView.getState().subject);
-      if (found.length === 0) toast('No shadow stands out beside the subject. Draw it with “Add” if there is one.');
+      if (found.length === 0) toast(say('No shadow stands out beside the subject. Draw it with “Add” if there is one.'));
       else change({ regions: [...regions, ...found.map((region) => ({ how: 'add' as const, region }))] as Plate['regions'] });
     } catch (error) {
       refuse(error);
@@ -39,9 +40,9 @@ export function HolePart() {
   };
 
   return (
-    <Part title="Hole" figure={measured ? `${(100 * measured.hole).toFixed(1)} % of the shot` : undefined}>
+    <Part title="Hole" figure={measured ? say('{hole} % of the shot', { hole: (100 * measured.hole).toFixed(1) }) : undefined}>
       <NumberControl
-        label="Grow"
+        label={say('Grow')}
         value={grow === 'auto' ? suggested : grow}
         normal={suggested}
         min={0}
@@ -53,7 +54,7 @@ export function HolePart() {
         onCommit={(v) => change({ grow: v })}
       />
       <NumberControl
-        label="Feather"
+        label={say('Feather')}
         value={feather}
         normal={1}
         min={0}
@@ -66,30 +67,37 @@ export function HolePart() {
       />
       {measured && (
         <p className="mt-1.5 text-faint">
-          {grow === 'auto' ? 'Proposed' : 'Proposal'}: {suggested.toFixed(1)} px; the edge is {measured.softness.toFixed(1)} px soft
-          {measured.contaminated > 0 ? `, and smeared for ${measured.contaminated.toFixed(0)} px beyond` : ''}.
-          {grow === 'auto' ? ' Strands and missed parts are in it as well.' : ''}
+          {say('{thing}: {suggested} px; the edge is {softness} px soft{thing2}.{thing3}', {
+            thing: grow === 'auto' ? say('Proposed') : say('Proposal'),
+            suggested: suggested.toFixed(1),
+            softness: measured.softness.toFixed(1),
+            thing2:
+              measured.contaminated > 0
+                ? say(', and smeared for {contaminated} px beyond', { contaminated: measured.contaminated.toFixed(0) })
+                : '',
+            thing3: grow === 'auto' ? say(' Strands and missed parts are in it as well.') : '',
+          })}
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-1.5">
         <Choice<PlateTool>
-          label="Change the hole"
+          label={say('Change the hole')}
           value={tool}
           options={[
-            { value: 'look', label: 'Look' },
-            { value: 'add', label: 'Add' },
-            { value: 'take', label: 'Take away' },
+            { value: 'look', label: say('Look') },
+            { value: 'add', label: say('Add') },
+            { value: 'take', label: say('Take away') },
           ]}
           onChange={takeTool}
         />
-        {regions.length > 0 && <Button onClick={() => change({ regions: regions.slice(0, -1) })}>Last off</Button>}
+        {regions.length > 0 && <Button onClick={() => change({ regions: regions.slice(0, -1) })}>{say('Last off')}</Button>}
       </div>
       {(tool === 'add' || tool === 'take') && <RegionWay />}
       <div className="mt-2 flex flex-wrap gap-1.5">
         <Button disabled={busy} onClick={() => void offerShadow()}>
-          {busy ? 'Looking …' : 'Find the shadow'}
+          {busy ? say('Looking …') : say('Find the shadow')}
         </Button>
-        {grow !== 'auto' && <Button onClick={() => change({ grow: 'auto' })}>Take the proposal</Button>}
+        {grow !== 'auto' && <Button onClick={() => change({ grow: 'auto' })}>{say('Take the proposal')}</Button>}
       </div>
     </Part>
   );
@@ -113,17 +121,17 @@ export function RegionWay() {
   return (
     <div className="mt-1.5">
       <Choice<Way>
-        label="How the region is drawn"
+        label={say('How the region is drawn')}
         value={way}
         options={[
-          { value: 'stroke', label: 'Stroke' },
-          { value: 'outline', label: 'Around' },
-          { value: 'polygon', label: 'Corners' },
+          { value: 'stroke', label: say('Stroke') },
+          { value: 'outline', label: say('Around') },
+          { value: 'polygon', label: say('Corners') },
         ]}
         onChange={(w) => set({ way: w })}
       />
       {way === 'stroke' && <TipControl tip={tip} onChange={(v) => set({ tip: v })} />}
-      {way === 'polygon' && <p className="mt-1.5 text-faint">Press for each corner; the first one again, or Enter, closes.</p>}
+      {way === 'polygon' && <p className="mt-1.5 text-faint">{say('Press for each corner; the first one again, or Enter, closes.')}</p>}
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { TipControl } from '../matte/MarksTool';
 import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { usePlate } from './usePlate';
+import { say } from '../../words/say';
 
 /** Strokes on the plate, and regions of it moved. */
 export function RetouchPart() {
@@ -29,16 +30,16 @@ export function RetouchPart() {
     <>
       <Part
         title="Retouch"
-        figure={plate.retouch.length ? `${plate.retouch.length} ${plate.retouch.length === 1 ? 'stroke' : 'strokes'}` : undefined}
+        figure={plate.retouch.length ? say('{n, plural, one {# stroke} other {# strokes}}', { n: plate.retouch.length }) : undefined}
       >
         <Choice<RetouchTip | 'no'>
-          label="Retouch with"
+          label={say('Retouch with')}
           value={plateTool === 'retouch' ? retouch : 'no'}
           options={[
-            { value: 'heal', label: 'Heal' },
-            { value: 'clone', label: 'Clone' },
-            { value: 'paint', label: 'Paint' },
-            { value: 'no', label: 'Nothing' },
+            { value: 'heal', label: say('Heal') },
+            { value: 'clone', label: say('Clone') },
+            { value: 'paint', label: say('Paint') },
+            { value: 'no', label: say('Nothing') },
           ]}
           onChange={(tip) => {
             if (tip !== 'no') set({ retouch: tip });
@@ -48,8 +49,8 @@ export function RetouchPart() {
         {plateTool === 'retouch' && (
           <>
             <TipControl tip={view.tip} onChange={(v) => set({ tip: v })} />
-            <NumberControl label="Hardness" {...share(view.hardness, 50, 0, (v) => set({ hardness: v }))} />
-            <NumberControl label="Strength" {...share(view.strength, 100, 1, (v) => set({ strength: v }))} />
+            <NumberControl label={say('Hardness')} {...share(view.hardness, 50, 0, (v) => set({ hardness: v }))} />
+            <NumberControl label={say('Strength')} {...share(view.strength, 100, 1, (v) => set({ strength: v }))} />
             {retouch === 'paint' ? (
               <label className="mt-1.5 flex items-center gap-2">
                 <input
@@ -58,7 +59,7 @@ export function RetouchPart() {
                   className="h-6 w-10 border border-ink"
                   onChange={(e) => set({ paint: e.currentTarget.value })}
                 />
-                Colour; with Alt a press takes it from the picture
+                {say('Colour; with Alt a press takes it from the picture')}
               </label>
             ) : (
               <Source />
@@ -67,10 +68,10 @@ export function RetouchPart() {
         )}
         <div className="mt-2 flex gap-1.5">
           <Button disabled={plate.retouch.length === 0} onClick={() => change({ retouch: plate.retouch.slice(0, -1) })}>
-            Take the last off
+            {say('Take the last off')}
           </Button>
           <Button disabled={plate.retouch.length === 0} onClick={() => change({ retouch: [] })}>
-            Clear
+            {say('Clear all')}
           </Button>
         </div>
       </Part>
@@ -80,20 +81,20 @@ export function RetouchPart() {
           className={plateTool === 'move' ? 'bg-tray' : ''}
           onClick={() => takeTool(plateTool === 'move' ? 'look' : 'move')}
         >
-          Lift a region
+          {say('Lift a region')}
         </Button>
         {plateTool === 'move' && (
           <>
-            <p className="mt-1.5 text-faint">Draw around it, then drag it where it belongs.</p>
+            <p className="mt-1.5 text-faint">{say('Draw around it, then drag it where it belongs.')}</p>
             <RegionWay />
           </>
         )}
         {move && (
           <>
-            <NumberControl label="Across" {...number('x', -3000, 3000, 0)} />
-            <NumberControl label="Down" {...number('y', -3000, 3000, 0)} />
+            <NumberControl label={say('Across')} {...number('x', -3000, 3000, 0)} />
+            <NumberControl label={say('Down')} {...number('y', -3000, 3000, 0)} />
             <NumberControl
-              label="Size"
+              label={say('Size')}
               value={100 * move.size}
               normal={100}
               min={10}
@@ -104,9 +105,9 @@ export function RetouchPart() {
               onPreview={(v) => show({ moves: moves.map((m, i) => (i === at ? { ...m, size: v / 100 } : m)) })}
               onCommit={(v) => put({ size: v / 100 })}
             />
-            <NumberControl label="Feather" {...number('feather', 0, 100, 8)} />
+            <NumberControl label={say('Feather')} {...number('feather', 0, 100, 8)} />
             <Button className="mt-1.5" onClick={() => change({ moves: moves.filter((_, i) => i !== at) })}>
-              Put it back
+              {say('Put it back')}
             </Button>
           </>
         )}
@@ -121,7 +122,11 @@ function Source() {
   return (
     <>
       <p className={`mt-1.5 ${source ? 'text-faint' : 'text-watch'}`}>
-        {source ? `From ${source[0].toFixed(0)}, ${source[1].toFixed(0)}.` : 'No source yet.'} With Alt a press sets it.
+        {say('{thing} With Alt a press sets it.', {
+          thing: source
+            ? say('From {source}, {source2}.', { source: source[0].toFixed(0), source2: source[1].toFixed(0) })
+            : say('No source yet.'),
+        })}
       </p>
       <div className="mt-1 flex flex-wrap items-center gap-1.5">
         <Button
@@ -129,21 +134,21 @@ function Source() {
           className={settingSource ? 'bg-tray' : ''}
           onClick={() => set({ settingSource: !settingSource })}
         >
-          Set the source
+          {say('Set the source')}
         </Button>
         <Choice<'aligned' | 'fixed'>
-          label="The source"
+          label={say('The source')}
           value={fixedSource ? 'fixed' : 'aligned'}
           options={[
-            { value: 'aligned', label: 'Aligned' },
-            { value: 'fixed', label: 'Fixed' },
+            { value: 'aligned', label: say('Aligned') },
+            { value: 'fixed', label: say('Fixed') },
           ]}
           onChange={(v) => set({ fixedSource: v === 'fixed', sourceFor: undefined })}
         />
       </div>
-      <Tick className="mt-1.5" label="Flip what is copied" on={flipSource} onChange={(on) => set({ flipSource: on })} />
+      <Tick className="mt-1.5" label={say('Flip what is copied')} on={flipSource} onChange={(on) => set({ flipSource: on })} />
       <NumberControl
-        label="Size"
+        label={say('Size')}
         value={100 * sourceSize}
         normal={100}
         min={25}

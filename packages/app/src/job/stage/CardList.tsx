@@ -8,6 +8,7 @@ import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useJobPictures } from '../steps/PicturesControls';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 function plainSubject(shot: string, { width, height }: Size): SubjectRecipe {
   return newRecipe('', shot, width, height).subjects[0];
@@ -28,7 +29,7 @@ export function CardList() {
   const near = [...recipe.cards].sort((a, b) => a.distance - b.distance);
   const turn = (id: string, part: 'locked' | 'hidden'): void => commit((r) => editCard(r, id, (c) => ({ ...c, [part]: !c[part] })));
   return (
-    <Part title="On the bench" figure={`${recipe.cards.length} cards, near to far`}>
+    <Part title="On the bench" figure={say('{length} cards, near to far', { length: recipe.cards.length })}>
       <ul>
         {near.map((c) => (
           <li key={c.id} className={clsx('flex items-center gap-1.5 border-b border-rule py-0.5', c.hidden && 'text-faint')}>
@@ -41,15 +42,25 @@ export function CardList() {
               {nameOf(c)}
             </button>
             <span className="font-mono text-xs">{c.distance.toFixed(2)} m</span>
-            <button type="button" aria-label={`Lock ${nameOf(c)}`} aria-pressed={c.locked} onClick={() => turn(c.id, 'locked')}>
+            <button
+              type="button"
+              aria-label={say('Lock {nameOf}', { nameOf: nameOf(c) })}
+              aria-pressed={c.locked}
+              onClick={() => turn(c.id, 'locked')}
+            >
               {c.locked ? <Lock size={14} /> : <LockOpen size={14} />}
             </button>
-            <button type="button" aria-label={`Hide ${nameOf(c)}`} aria-pressed={c.hidden} onClick={() => turn(c.id, 'hidden')}>
+            <button
+              type="button"
+              aria-label={say('Hide {nameOf}', { nameOf: nameOf(c) })}
+              aria-pressed={c.hidden}
+              onClick={() => turn(c.id, 'hidden')}
+            >
               {c.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
             </button>
             <button
               type="button"
-              aria-label={`Take ${nameOf(c)} off the bench`}
+              aria-label={say('Take {nameOf} off the bench', { nameOf: nameOf(c) })}
               disabled={recipe.cards.length < 2}
               onClick={() => commit((r) => withoutCard(r, c.id))}
             >
@@ -59,17 +70,17 @@ export function CardList() {
         ))}
       </ul>
       <div className="mt-2 flex flex-wrap gap-1.5">
-        <Button onClick={() => add({ kind: 'lettering' })}>Lettering</Button>
-        <Button onClick={() => add({ kind: 'glow' })}>Glow</Button>
+        <Button onClick={() => add({ kind: 'lettering' })}>{say('Lettering')}</Button>
+        <Button onClick={() => add({ kind: 'glow' })}>{say('Glow')}</Button>
         <Menu
-          label="Add a picture"
-          text="Picture …"
+          label={say('Add a picture')}
+          text={say('Picture …')}
           options={[
             ...pictures.flatMap((p) => [
-              { value: `element ${p.id}`, label: `${p.name}, as it is` },
-              { value: `screen ${p.id}`, label: `${p.name}, light on black` },
-              { value: `multiply ${p.id}`, label: `${p.name}, dark on white` },
-              { value: `subject ${p.id}`, label: `${p.name}, a subject to cut` },
+              { value: `element ${p.id}`, label: say('{name}, as it is', { name: p.name }) },
+              { value: `screen ${p.id}`, label: say('{name}, light on black', { name: p.name }) },
+              { value: `multiply ${p.id}`, label: say('{name}, dark on white', { name: p.name }) },
+              { value: `subject ${p.id}`, label: say('{name}, a subject to cut', { name: p.name }) },
             ]),
           ]}
           onChoose={(value) => {

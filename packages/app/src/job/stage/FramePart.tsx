@@ -3,6 +3,7 @@ import { Button, NumberControl, Part } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { useChange, useRecipe } from '../jobContext';
 import { useTool } from '../useTool';
+import { say } from '../../words/say';
 
 type Frame = Recipe['frame'];
 
@@ -45,13 +46,13 @@ function overOwnBlur(recipe: Recipe): Recipe {
         ...plainCard,
         ...picture,
         id: 'card-around',
-        name: 'Own blur',
+        name: say('Own blur'),
         distance: 30,
         blur,
         grade,
         placement: { ...placement, scale: fills },
       },
-      { ...plainCard, ...picture, id: 'card-shot', name: 'Shot', distance: 3, blur: 0, placement },
+      { ...plainCard, ...picture, id: 'card-shot', name: say('Shot'), distance: 3, blur: 0, placement },
     ],
   };
 }
@@ -76,24 +77,24 @@ export function FramePart() {
   return (
     <Part title="Frame" figure={`${frame.width} × ${frame.height}`}>
       <div className="flex flex-wrap items-center gap-1.5">
-        <Button {...tool('frame')}>Cut by hand</Button>
+        <Button {...tool('frame')}>{say('Cut by hand')}</Button>
         <Menu
-          label="Ratio of the frame"
-          text="Ratio …"
+          label={say('Ratio of the frame')}
+          text={say('Ratio …')}
           options={ratios.map(([label]) => ({ value: label, label }))}
           onChoose={(label) => {
             const ratio = ratios.find(([l]) => l === label)?.[1];
             if (ratio !== undefined) commit((r) => ({ ...r, frame: cutTo(r.frame, ratio === 0 ? size.width / size.height : ratio) }));
           }}
         />
-        {isWider && <Button onClick={() => commit((r) => overOwnBlur(r))}>Own blur around it</Button>}
-        {!isWhole && <Button onClick={() => commit((r) => ({ ...r, frame: whole }))}>All of the shot</Button>}
+        {isWider && <Button onClick={() => commit((r) => overOwnBlur(r))}>{say('Own blur around it')}</Button>}
+        {!isWhole && <Button onClick={() => commit((r) => ({ ...r, frame: whole }))}>{say('All of the shot')}</Button>}
       </div>
-      <NumberControl label="Width" {...number('width')} min={16} max={3 * size.width} step={1} unit="px" />
-      <NumberControl label="Height" {...number('height')} min={16} max={3 * size.height} step={1} unit="px" />
-      <NumberControl label="Right by" {...number('x')} min={-size.width} max={size.width} step={1} unit="px" />
-      <NumberControl label="Down by" {...number('y')} min={-size.height} max={size.height} step={1} unit="px" />
-      <NumberControl label="Straighten" {...number('turn')} min={-45} max={45} step={0.1} digits={1} unit="°" />
+      <NumberControl label={say('Width')} {...number('width')} min={16} max={3 * size.width} step={1} unit="px" />
+      <NumberControl label={say('Height')} {...number('height')} min={16} max={3 * size.height} step={1} unit="px" />
+      <NumberControl label={say('Right by')} {...number('x')} min={-size.width} max={size.width} step={1} unit="px" />
+      <NumberControl label={say('Down by')} {...number('y')} min={-size.height} max={size.height} step={1} unit="px" />
+      <NumberControl label={say('Straighten')} {...number('turn')} min={-45} max={45} step={0.1} digits={1} unit="°" />
     </Part>
   );
 }

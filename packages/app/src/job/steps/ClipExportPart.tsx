@@ -8,6 +8,7 @@ import type { ClipExportOptions } from '../../worker/protocol';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { QualityAndSize } from './QualityAndSize';
+import { say } from '../../words/say';
 
 const ending: Record<ClipExportOptions['format'], string> = { webm: 'webm', mp4: 'mp4', png: 'zip', png16: 'zip', jpeg: 'zip' };
 
@@ -40,8 +41,8 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
       if (blob) {
         const name = `${fileName}.${ending[options.format]}`;
         save(name, blob);
-        setDone(`Written: ${name}, ${count} frames, ${(blob.size / 1e6).toFixed(1)} MB`);
-      } else setDone('Stopped. What was finished is kept: the same export goes on from there.');
+        setDone(say('Written: {name}, {count} frames, {size} MB', { name, count, size: (blob.size / 1e6).toFixed(1) }));
+      } else setDone(say('Stopped. What was finished is kept: the same export goes on from there.'));
     } catch (error) {
       refuse(error);
     } finally {
@@ -53,21 +54,21 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
   return (
     <Part title="Clip" figure={`${size[0]} × ${size[1]}, ${(count / rate).toFixed(1)} s`}>
       <Choice<ClipExportOptions['format']>
-        label="Format of the clip"
+        label={say('Format of the clip')}
         value={options.format}
         options={[
-          { value: 'webm', label: 'WebM' },
-          { value: 'mp4', label: 'MP4' },
-          { value: 'png', label: 'PNGs' },
-          { value: 'png16', label: '16 bit' },
-          { value: 'jpeg', label: 'JPEGs' },
+          { value: 'webm', label: say('WebM') },
+          { value: 'mp4', label: say('MP4') },
+          { value: 'png', label: say('PNGs') },
+          { value: 'png16', label: say('16 bit') },
+          { value: 'jpeg', label: say('JPEGs') },
         ]}
         onChange={(format) => setOptions({ ...options, format })}
       />
       <p className="mt-1.5 text-faint">
         {video
-          ? `${options.format === 'webm' ? 'VP9' : 'H.264'}, ${sound ? 'with the clip’s sound' : 'without sound: the clip has none'}.`
-          : 'Numbered pictures in one zip, without sound.'}
+          ? `${options.format === 'webm' ? 'VP9' : 'H.264'}, ${sound ? say('with the clip’s sound') : say('without sound: the clip has none')}.`
+          : say('Numbered pictures in one zip, without sound.')}
       </p>
       <QualityAndSize
         of="Clip"
@@ -78,9 +79,9 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
       />
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <Button strong disabled={progress !== undefined} onClick={() => void write()}>
-          Export clip
+          {say('Export clip')}
         </Button>
-        {progress && <Button onClick={() => void renderer().cancelExport()}>Stop</Button>}
+        {progress && <Button onClick={() => void renderer().cancelExport()}>{say('Stop')}</Button>}
       </div>
       <p role="status" className="mt-2 font-mono text-xs">
         {progress ? told(progress) : done}
@@ -91,9 +92,13 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
 
 /** How far it is, and how long it takes still. */
 function told({ done, of, began }: { done: number; of: number; began: number }): string {
-  if (done === of) return 'Writing the file';
+  if (done === of) return say('Writing the file');
   const left = done > 0 ? ((performance.now() - began) / done) * (of - done) : undefined;
-  return `Frame ${done + 1} of ${of}${left === undefined ? '' : `, ${clock(left)} left`}`;
+  return say('Frame {done} of {of}{thing}', {
+    done: done + 1,
+    of,
+    thing: left === undefined ? '' : say(', {clock} left', { clock: clock(left) }),
+  });
 }
 
 function clock(ms: number): string {

@@ -12,17 +12,18 @@ import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { SeriesPart } from './SeriesPart';
 import { QualityAndSize } from './QualityAndSize';
+import { say, told, word } from '../../words/say';
 
 /** What can be written: its name, what it is for, its ending, its type. */
 const kinds: Record<ExportOptions['format'], { label: string; says: string; ending: string; type: string }> = {
-  png: { label: 'PNG', says: 'For everyone. 8 bits, nothing lost.', ending: 'png', type: 'image/png' },
-  png16: { label: 'PNG 16', says: '16 bits, for grading on.', ending: 'png', type: 'image/png' },
-  jpeg: { label: 'JPEG', says: 'For everyone, smaller.', ending: 'jpg', type: 'image/jpeg' },
-  webp: { label: 'WebP', says: 'For the web, smaller still.', ending: 'webp', type: 'image/webp' },
-  tiff16: { label: 'TIFF 16', says: '16 bits, for printers.', ending: 'tif', type: 'image/tiff' },
-  ora: { label: 'OpenRaster', says: 'A layer a card, after lens and grade, for any program that reads the open layered format.', ending: 'ora', type: 'image/openraster' },
-  exr: { label: 'OpenEXR', says: 'Linear light in half floats, before the finish: the whole, subject, plate, matte and distance as named channels.', ending: 'exr', type: 'image/x-exr' },
-  clf: { label: 'CLF', says: 'The grade of the whole as a table of 33³ (Common LUT Format), from and to sRGB.', ending: 'clf', type: 'application/xml' },
+  png: { get label() { return say('PNG'); }, get says() { return say('For everyone. 8 bits, nothing lost.'); }, ending: 'png', type: 'image/png' },
+  png16: { get label() { return say('PNG 16'); }, get says() { return say('16 bits, for grading on.'); }, ending: 'png', type: 'image/png' },
+  jpeg: { get label() { return say('JPEG'); }, get says() { return say('For everyone, smaller.'); }, ending: 'jpg', type: 'image/jpeg' },
+  webp: { get label() { return say('WebP'); }, get says() { return say('For the web, smaller still.'); }, ending: 'webp', type: 'image/webp' },
+  tiff16: { get label() { return say('TIFF 16'); }, get says() { return say('16 bits, for printers.'); }, ending: 'tif', type: 'image/tiff' },
+  ora: { get label() { return say('OpenRaster'); }, get says() { return say('A layer a card, after lens and grade, for any program that reads the open layered format.'); }, ending: 'ora', type: 'image/openraster' },
+  exr: { get label() { return say('OpenEXR'); }, get says() { return say('Linear light in half floats, before the finish: the whole, subject, plate, matte and distance as named channels.'); }, ending: 'exr', type: 'image/x-exr' },
+  clf: { get label() { return say('CLF'); }, get says() { return say('The grade of the whole as a table of 33³ (Common LUT Format), from and to sRGB.'); }, ending: 'clf', type: 'application/xml' },
 }; // prettier-ignore
 
 /** Writing the finished picture and the job. */
@@ -52,7 +53,7 @@ export function ExportControls() {
 
   const during = async (work: () => Promise<string>): Promise<void> => {
     setDone('');
-    setProgress({ what: 'Beginning', fraction: 0 });
+    setProgress({ what: say('Beginning'), fraction: 0 });
     try {
       setDone(await work());
     } catch (error) {
@@ -63,7 +64,7 @@ export function ExportControls() {
     }
   };
 
-  const cancelled = 'Export cancelled; nothing was written.';
+  const cancelled = say('Export cancelled; nothing was written.');
   const write = (): Promise<void> =>
     during(async () => {
       const { ending, type } = kinds[options.format];
@@ -80,7 +81,7 @@ export function ExportControls() {
       const blob = new Blob([bytes as Uint8Array<ArrayBuffer>], { type: smaller ? 'application/zip' : type });
       save(name, blob);
       setLast({ name, blob });
-      return `Written: ${name}, ${(blob.size / 1e6).toFixed(1)} MB`;
+      return say('Written: {name}, {size} MB', { name, size: (blob.size / 1e6).toFixed(1) });
     });
 
   const copy = (): Promise<void> =>
@@ -90,15 +91,15 @@ export function ExportControls() {
       await navigator.clipboard.write([
         new ClipboardItem({ 'image/png': new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/png' }) }),
       ]);
-      return `Copied: ${size[0]} × ${size[1]} px, to be pasted where you like.`;
+      return say('Copied: {size} × {size2} px, to be pasted where you like.', { size: size[0], size2: size[1] });
     });
 
   return (
     <>
       <ClipExportPart fileName={fileName} />
-      <Part title={recipe.time ? 'This frame' : 'Picture'} figure={`${size[0]} × ${size[1]}`}>
+      <Part title={recipe.time ? word('This frame') : word('Picture')} figure={`${size[0]} × ${size[1]}`}>
         <Choice<ExportOptions['format']>
-          label="Format"
+          label={say('Format')}
           value={options.format}
           options={Object.entries(kinds).map(([value, { label }]) => ({ value: value as ExportOptions['format'], label }))}
           onChange={(format) => setOptions({ ...options, format })}
@@ -112,23 +113,23 @@ export function ExportControls() {
         />
         <div className="mt-3 flex flex-wrap items-center gap-2">
           <Button strong disabled={progress !== undefined} onClick={() => void write()}>
-            Export picture
+            {say('Export picture')}
           </Button>
           <Button disabled={progress !== undefined} onClick={() => void copy()}>
-            Copy it
+            {say('Copy it')}
           </Button>
-          {progress && <Button onClick={() => void renderer().cancelExport()}>Cancel</Button>}
+          {progress && <Button onClick={() => void renderer().cancelExport()}>{say('Cancel')}</Button>}
         </div>
-        <Tick className="mt-2" label="Also at a half and a quarter of that size" on={smaller} onChange={setSmaller} />
+        <Tick className="mt-2" label={say('Also at a half and a quarter of that size')} on={smaller} onChange={setSmaller} />
         <p role="status" className="mt-2 font-mono text-xs">
-          {progress ? `${progress.what}, ${Math.round(100 * progress.fraction)} %` : done}
+          {progress ? `${told(progress.what)}, ${Math.round(100 * progress.fraction)} %` : done}
         </p>
         {last && <DragOut {...last} />}
       </Part>
       <SeriesPart options={options} ending={kinds[options.format].ending} />
       <Part title="Job">
         <label className="flex items-center gap-2">
-          <span className="text-faint">Name</span>
+          <span className="text-faint">{say('Name')}</span>
           <input
             key={recipe.name}
             defaultValue={recipe.name}
@@ -149,9 +150,9 @@ export function ExportControls() {
               .catch(refuse)
           }
         >
-          Save the job as one file
+          {say('Save the job as one file')}
         </Button>
-        <p className="mt-1.5 text-faint">The recipe and the untouched originals. Drop it on any shelf to go on there.</p>
+        <p className="mt-1.5 text-faint">{say('The recipe and the untouched originals. Drop it on any shelf to go on there.')}</p>
       </Part>
     </>
   );
@@ -172,7 +173,7 @@ function DragOut({ name, blob }: { name: string; blob: Blob }) {
         e.dataTransfer.setData('DownloadURL', `${blob.type}:${name}:${url}`);
       }}
     >
-      Drag {name} from here to where it is wanted
+      {say('Drag {name} from here to where it is wanted', { name })}
     </a>
   );
 }

@@ -11,6 +11,7 @@ import { useTool } from '../useTool';
 import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { theLens, useEdit } from '../useEdit';
+import { say } from '../../words/say';
 
 /** Focus, aperture, and the plain amount for those who do not think in lenses. */
 export function LensControls() {
@@ -29,9 +30,9 @@ export function LensControls() {
   };
   return (
     <>
-      <Part title="Amount" figure={`${amount.toFixed(0)} px behind`}>
+      <Part title="Amount" figure={say('{amount} px behind', { amount: amount.toFixed(0) })}>
         <NumberControl
-          label="Blur behind"
+          label={say('Blur behind')}
           value={amount}
           normal={30}
           min={0}
@@ -41,11 +42,11 @@ export function LensControls() {
           onPreview={(v) => preview(amounted(v))}
           onCommit={(v) => commit(amounted(v))}
         />
-        <p className="mt-1.5 text-faint">The diameter of a point’s blur disc at the background. It sets the aperture.</p>
+        <p className="mt-1.5 text-faint">{say('The diameter of a point’s blur disc at the background. It sets the aperture.')}</p>
       </Part>
-      <Part title="Focus" figure={onSubject ? 'on the subject' : `${lens.focus.toFixed(2)} m`}>
+      <Part title="Focus" figure={onSubject ? say('on the subject') : `${lens.focus.toFixed(2)} m`}>
         <NumberControl
-          label="Distance"
+          label={say('Distance')}
           {...number('focus', front?.distance ?? 3)}
           min={0.3}
           max={200}
@@ -54,11 +55,20 @@ export function LensControls() {
           unit="m"
           logarithmic
         />
-        <NumberControl label="Aperture" {...number('fNumber', 2.8)} min={0.7} max={64} step={0.1} digits={1} prefix="f/" logarithmic />
-        <NumberControl label="Focal length" {...number('focalLength', 85)} min={14} max={400} step={1} unit="mm" logarithmic />
+        <NumberControl
+          label={say('Aperture')}
+          {...number('fNumber', 2.8)}
+          min={0.7}
+          max={64}
+          step={0.1}
+          digits={1}
+          prefix="f/"
+          logarithmic
+        />
+        <NumberControl label={say('Focal length')} {...number('focalLength', 85)} min={14} max={400} step={1} unit="mm" logarithmic />
         <div className="mt-2 flex flex-wrap gap-1.5">
-          <Button {...tool('focus')}>Focus by a press</Button>
-          {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>Focus on the subject</Button>}
+          <Button {...tool('focus')}>{say('Focus by a press')}</Button>
+          {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>{say('Focus on the subject')}</Button>}
         </div>
       </Part>
       <CameraPart />
@@ -67,7 +77,7 @@ export function LensControls() {
       {behind && (
         <Part title="How far behind">
           <NumberControl
-            label="Background"
+            label={say('Background')}
             value={behind.distance}
             normal={20}
             min={0.3}

@@ -9,6 +9,7 @@ import { KeptPart } from '../matte/KeptPart';
 import { MarksTool } from '../matte/MarksTool';
 import { useSubject } from '../matte/useSubject';
 import { useView, type Tool } from '../viewStore';
+import { say } from '../../words/say';
 
 type DrawingTool = Exclude<Tool, 'pick' | 'this' | 'gap'>;
 
@@ -27,9 +28,9 @@ export function MatteControls() {
     onCommit: (v: number) => change({ trim: { ...trim, [key]: v } }),
   });
   const counts: Record<DrawingTool, string> = {
-    mark: counted(subject.marks.length, 'mark'),
-    hand: counted(subject.hand.length, 'stroke'),
-    garbage: counted(subject.garbage.length, 'shape'),
+    mark: say('{n, plural, one {# mark} other {# marks}}', { n: subject.marks.length }),
+    hand: say('{n, plural, one {# stroke} other {# strokes}}', { n: subject.hand.length }),
+    garbage: say('{n, plural, one {# shape} other {# shapes}}', { n: subject.garbage.length }),
   };
   const drawing: DrawingTool = tool === 'hand' || tool === 'garbage' ? tool : 'mark';
   return (
@@ -38,12 +39,12 @@ export function MatteControls() {
       <Part title="Draw" figure={counts[drawing]}>
         <div className="mb-2 border-b border-rule pb-2">
           <Choice<DrawingTool>
-            label="What is drawn"
+            label={say('What is drawn')}
             value={drawing}
             options={[
-              { value: 'mark', label: 'Mark' },
-              { value: 'hand', label: 'By hand' },
-              { value: 'garbage', label: 'Shapes' },
+              { value: 'mark', label: say('Mark') },
+              { value: 'hand', label: say('By hand') },
+              { value: 'garbage', label: say('Shapes') },
             ]}
             onChange={(t) => set({ tool: t, chosen: undefined, picture: 'shot', compare: 'whole' })}
           />
@@ -52,20 +53,16 @@ export function MatteControls() {
       </Part>
       <ThroughPart />
       <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
-        <Tick label="Show where opacity is solved" on={band} onChange={(on) => set({ band: on })} />
-        <p className="mt-1 text-faint">Edge marks widen it; inside and outside marks end it.</p>
+        <Tick label={say('Show where opacity is solved')} on={band} onChange={(on) => set({ band: on })} />
+        <p className="mt-1 text-faint">{say('Edge marks widen it; inside and outside marks end it.')}</p>
       </Part>
-      <Part title="Edge" figure={figures.matte ? `soft ${(100 * figures.matte.soft).toFixed(1)} %` : undefined}>
-        <NumberControl label="Shift" {...part('shift')} min={-6} max={6} step={0.1} digits={1} unit="px" />
-        <NumberControl label="Feather" {...part('feather')} min={0} max={12} step={0.1} digits={1} unit="px" />
-        <NumberControl label="Firmness" {...part('firmness')} min={-100} max={100} step={1} />
-        <NumberControl label="Specks" {...part('specks')} min={0} max={400} step={1} unit="px²" />
+      <Part title="Edge" figure={figures.matte ? say('soft {soft} %', { soft: (100 * figures.matte.soft).toFixed(1) }) : undefined}>
+        <NumberControl label={say('Shift')} {...part('shift')} min={-6} max={6} step={0.1} digits={1} unit="px" />
+        <NumberControl label={say('Feather')} {...part('feather')} min={0} max={12} step={0.1} digits={1} unit="px" />
+        <NumberControl label={say('Firmness')} {...part('firmness')} min={-100} max={100} step={1} />
+        <NumberControl label={say('Specks')} {...part('specks')} min={0} max={400} step={1} unit="px²" />
       </Part>
       <KeptPart />
     </>
   );
-}
-
-function counted(n: number, what: string): string {
-  return `${n} ${what}${n === 1 ? '' : 's'}`;
 }

@@ -17,6 +17,7 @@ import { refuse } from '../../ui/refuse';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { TimePart } from './TimePart';
+import { say, told } from '../../words/say';
 
 /** The job's pictures, and bringing in more. */
 export function PicturesControls() {
@@ -75,15 +76,19 @@ export function PicturesControls() {
               <li key={c.id}>
                 <p className="truncate font-semibold">{c.name}</p>
                 <p className="font-mono text-xs text-faint">
-                  {c.count} frames, {c.size.width} × {c.size.height}
-                  {c.sound === null ? '' : ', sound'}
+                  {say('{count} frames, {width} × {height}{thing}', {
+                    count: c.count,
+                    width: c.size.width,
+                    height: c.size.height,
+                    thing: c.sound === null ? '' : say(', sound'),
+                  })}
                 </p>
                 <p className="mt-1 flex flex-wrap items-center gap-1.5">
-                  {recipe.subjects[0].shot === c.id && <span className="font-semibold">Shot</span>}
+                  {recipe.subjects[0].shot === c.id && <span className="font-semibold">{say('Shot')}</span>}
                   {behind?.kind === 'picture' && behind.picture === c.id ? (
-                    <span className="font-semibold">Behind the subject</span>
+                    <span className="font-semibold">{say('Behind the subject')}</span>
                   ) : (
-                    <Button onClick={() => standBehind(c)}>Stand behind</Button>
+                    <Button onClick={() => standBehind(c)}>{say('Stand behind')}</Button>
                   )}
                   <ClipSound clip={c} job={id} />
                 </p>
@@ -106,15 +111,15 @@ export function PicturesControls() {
                     {p.width} × {p.height}
                   </p>
                   <p className="mt-1 flex flex-wrap gap-1.5">
-                    {isShot && <span className="font-semibold">Shot</span>}
-                    {isBehind && <span className="font-semibold">Behind the subject</span>}
-                    {!isBehind && <Button onClick={() => standBehind(p)}>Stand behind</Button>}
-                    {!isShot && <Button onClick={() => makeShot(p)}>Use as shot</Button>}
+                    {isShot && <span className="font-semibold">{say('Shot')}</span>}
+                    {isBehind && <span className="font-semibold">{say('Behind the subject')}</span>}
+                    {!isBehind && <Button onClick={() => standBehind(p)}>{say('Stand behind')}</Button>}
+                    {!isShot && <Button onClick={() => makeShot(p)}>{say('Use as shot')}</Button>}
                   </p>
                   {p.multiplied && <Multiplied picture={p} />}
                   {p.notes.map((n) => (
                     <p key={n} className="mt-1 text-watch">
-                      {n}
+                      {told(n)}
                     </p>
                   ))}
                 </div>
@@ -124,15 +129,15 @@ export function PicturesControls() {
         </ul>
       </Part>
       <Part title="Bring in">
-        <input {...drop.getInputProps({ 'aria-label': 'Pictures to bring in' })} />
+        <input {...drop.getInputProps({ 'aria-label': say('Pictures to bring in') })} />
         <p className="mb-2 text-faint">
           {drop.isDragActive
-            ? 'Let go to bring it in.'
-            : 'Drop pictures here, or take one from elsewhere. A background replaces what stands behind the subject.'}
+            ? say('Let go to bring it in.')
+            : say('Drop pictures here, or take one from elsewhere. A background replaces what stands behind the subject.')}
         </p>
         <div className="flex flex-wrap gap-1.5">
-          <Button onClick={drop.open}>Choose files</Button>
-          <Button onClick={() => setLibrary(true)}>Picture library</Button>
+          <Button onClick={drop.open}>{say('Choose files')}</Button>
+          <Button onClick={() => setLibrary(true)}>{say('Picture library')}</Button>
         </div>
       </Part>
       {offer && (
@@ -158,7 +163,7 @@ export function PicturesControls() {
       )}
       {library && (
         <Library
-          title="Bring in a picture of the library"
+          title={say('Bring in a picture of the library')}
           onClose={() => setLibrary(false)}
           onPick={(file) => {
             setLibrary(false);
@@ -183,8 +188,12 @@ function ClipSound({ clip, job }: { clip: ClipRecipe; job: string }) {
   }); // prettier-ignore
   return (
     <span {...drop.getRootProps({ role: undefined, tabIndex: undefined })}>
-      <input {...drop.getInputProps({ 'aria-label': `Sound of ${clip.name}` })} />
-      {clip.sound === null ? <Button onClick={drop.open}>Add sound</Button> : <Button onClick={() => put(null)}>Without sound</Button>}
+      <input {...drop.getInputProps({ 'aria-label': say('Sound of {name}', { name: clip.name }) })} />
+      {clip.sound === null ? (
+        <Button onClick={drop.open}>{say('Add sound')}</Button>
+      ) : (
+        <Button onClick={() => put(null)}>{say('Without sound')}</Button>
+      )}
     </span>
   );
 }
@@ -205,13 +214,13 @@ function Multiplied({ picture }: { picture: KeptPicture }) {
     <p className="mt-1 text-watch">
       {undone
         ? saidOfMultiplied(picture.name, picture.multiplied!)
-        : 'Taken as it is in the file: its soft edges are multiplied by its opacity.'}{' '}
+        : say('Taken as it is in the file: its soft edges are multiplied by its opacity.')}{' '}
       <Button
         onClick={() =>
           commit((r) => (undone ? { ...r, multiplied: r.multiplied.filter((m) => m.picture !== picture.id) } : withMultiplied(r, picture)))
         }
       >
-        {undone ? 'Leave it as it is' : 'Undo it'}
+        {undone ? say('Leave it as it is') : say('Undo it')}
       </Button>
     </p>
   );
@@ -236,10 +245,10 @@ export function useJobPictures(): { pictures: KeptPicture[]; files: KeptPicture[
         const picture = await keepPicture(file.name, file);
         await holdPicture(id, picture.id);
         brought.push(picture.id);
-        picture.notes.forEach((n) => toast(n, { duration: 10_000 }));
+        picture.notes.forEach((n) => toast(told(n), { duration: 10_000 }));
         if (picture.multiplied) {
           store.getState().commit((r) => withMultiplied(r, picture));
-          toast(saidOfMultiplied(picture.name, picture.multiplied), { duration: 10_000 });
+          toast(told(saidOfMultiplied(picture.name, picture.multiplied)), { duration: 10_000 });
         }
       } catch (error) {
         refuse(error);
@@ -261,7 +270,7 @@ const none: KeptPicture[] = [];
 /** Takes pictures that are pasted while a job is open among its own. */
 export function Pasted() {
   const { bring } = useJobPictures();
-  usePasted((files) => void bring(files).then((ids) => ids.length > 0 && toast('What was pasted is among the job’s pictures.')));
+  usePasted((files) => void bring(files).then((ids) => ids.length > 0 && toast(say('What was pasted is among the job’s pictures.'))));
   return null;
 }
 

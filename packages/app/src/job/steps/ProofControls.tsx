@@ -2,7 +2,6 @@ import {
   checkKinds,
   counted,
   cureOf,
-  figureOf,
   inOrderOfConcern,
   isAccepted,
   picturesOf,
@@ -29,12 +28,37 @@ import { momentNow } from '../moments';
 import { withAccepted } from '../proof';
 import { useProof } from '../useProof';
 import { useView } from '../viewStore';
+import { say, told } from '../../words/say';
 
 const marks: Record<Verdict, { Icon: typeof CircleCheck; says: string; tone: string }> = {
-  good: { Icon: CircleCheck, says: 'good', tone: 'text-fine' },
-  look: { Icon: CircleAlert, says: 'worth a look', tone: 'text-watch' },
-  wrong: { Icon: CircleX, says: 'wrong', tone: 'text-hot' },
-  unknown: { Icon: CircleHelp, says: 'not known', tone: 'text-faint' },
+  good: {
+    Icon: CircleCheck,
+    get says() {
+      return say('good');
+    },
+    tone: 'text-fine',
+  },
+  look: {
+    Icon: CircleAlert,
+    get says() {
+      return say('worth a look');
+    },
+    tone: 'text-watch',
+  },
+  wrong: {
+    Icon: CircleX,
+    get says() {
+      return say('wrong');
+    },
+    tone: 'text-hot',
+  },
+  unknown: {
+    Icon: CircleHelp,
+    get says() {
+      return say('not known');
+    },
+    tone: 'text-faint',
+  },
 };
 
 /** Every check of the finished picture: its figure, what it means, where to look, what would mend it, and whether it is accepted. */
@@ -48,7 +72,7 @@ export function ProofControls() {
   if (!checks) {
     return (
       <Part title="Checks">
-        <p className="text-faint">Every edge, both sides and the finished picture are being measured.</p>
+        <p className="text-faint">{say('Every edge, both sides and the finished picture are being measured.')}</p>
       </Part>
     );
   }
@@ -56,24 +80,29 @@ export function ProofControls() {
   const here = places[at];
   return (
     <>
-      <Part title="Checks" figure={`${counts.wrong} wrong, ${counts.look} to look at`}>
+      <Part title="Checks" figure={say('{wrong} wrong, {look} to look at', { wrong: counts.wrong, look: counts.look })}>
         <Old what="checks">
           <p className="mb-1.5 text-faint">
-            {checks.length - counts.unknown} of {checks.length} could be measured. What is not known is not good: look at it yourself.
+            {say('{length} of {length2} could be measured. What is not known is not good: look at it yourself.', {
+              length: checks.length - counts.unknown,
+              length2: checks.length,
+            })}
           </p>
           <div className="flex items-center gap-1.5">
-            <Button disabled={places.length === 0} onClick={() => go(at - 1)} aria-label="Back to the place before">
+            <Button disabled={places.length === 0} onClick={() => go(at - 1)} aria-label={say('Back to the place before')}>
               ‹
             </Button>
-            <Button strong disabled={places.length === 0} title="On (L)" onClick={() => go(at + 1)}>
-              Walk the places
+            <Button strong disabled={places.length === 0} title={say('On (L)')} onClick={() => go(at + 1)}>
+              {say('Walk the places')}
             </Button>
-            <span className="font-mono text-xs">{places.length > 0 ? `${at + 1} of ${places.length}` : 'none'}</span>
+            <span className="font-mono text-xs">
+              {places.length > 0 ? say('{at} of {length}', { at: at + 1, length: places.length }) : say('none')}
+            </span>
           </div>
-          {here && <p className="mt-1 text-faint">{checkKinds[here.check.id].what}</p>}
+          {here && <p className="mt-1 text-faint">{told(checkKinds[here.check.id].what)}</p>}
         </Old>
       </Part>
-      <ul aria-label="All checks">
+      <ul aria-label={say('All checks')}>
         {inOrderOfConcern(checks, recipe.accepted).map((check) => (
           <CheckRow
             key={check.id}
@@ -92,16 +121,22 @@ export function ProofControls() {
   );
 }
 
+/** A check's figure with its unit, as the interface speaks. */
+function figureSaid({ id, figure, verdict }: Check): string {
+  const { digits, unit } = checkKinds[id];
+  return figure === undefined || verdict === 'unknown' ? say('not known') : `${figure.toFixed(digits)} ${told(unit)}`;
+}
+
 function CheckRow({ check, open, onOpen }: { check: Check; open: boolean; onOpen: () => void }) {
   const recipe = useRecipe();
   const accepted = isAccepted(check, recipe.accepted);
-  const { Icon, says, tone } = accepted ? { ...marks.good, says: 'accepted' } : marks[check.verdict];
+  const { Icon, says, tone } = accepted ? { ...marks.good, says: say('accepted') } : marks[check.verdict];
   return (
     <li className={clsx('border-b border-rule px-4 py-1.5', open && 'bg-paper')}>
       <button type="button" className="flex w-full items-baseline gap-2 text-left" aria-expanded={open} onClick={onOpen}>
         <Icon size={12} strokeWidth={3} aria-label={says} className={clsx('shrink-0 translate-y-px', tone)} />
-        <span className="grow">{checkKinds[check.id].what}</span>
-        <span className="text-right font-mono text-[11px] whitespace-nowrap">{accepted ? 'accepted' : figureOf(check)}</span>
+        <span className="grow">{told(checkKinds[check.id].what)}</span>
+        <span className="text-right font-mono text-[11px] whitespace-nowrap">{accepted ? say('accepted') : figureSaid(check)}</span>
       </button>
       {open && <CheckMore check={check} accepted={accepted} />}
     </li>
@@ -127,13 +162,18 @@ function CheckMore({ check, accepted }: { check: Check; accepted: boolean }) {
   return (
     <div className="mt-1 space-y-1.5 pl-5">
       <p className="text-faint">
-        {check.why ??
-          `Less is better: up to ${tolerance} ${unit} is good${wrong === undefined ? '' : `, from ${wrong} on it is wrong`}; ${reason}.`}
+        {(check.why && told(check.why)) ??
+          say('Less is better: up to {tolerance} {unit} is good{thing}; {reason}.', {
+            tolerance,
+            unit: told(unit),
+            thing: wrong === undefined ? '' : say(', from {wrong} on it is wrong', { wrong }),
+            reason: told(reason),
+          })}
       </p>
-      {cure && !tried && <Button onClick={() => setTried(cure)}>{cure.says}</Button>}
+      {cure && !tried && <Button onClick={() => setTried(cure)}>{told(cure.says)}</Button>}
       {tried && (
         <p className="flex flex-wrap items-center gap-1.5">
-          <span>Shown as it would be.</span>
+          <span>{say('Shown as it would be.')}</span>
           <Button
             strong
             onClick={() => {
@@ -141,15 +181,17 @@ function CheckMore({ check, accepted }: { check: Check; accepted: boolean }) {
               setTried(undefined);
             }}
           >
-            Keep it
+            {say('Keep it')}
           </Button>
-          <Button onClick={() => setTried(undefined)}>Leave it</Button>
+          <Button onClick={() => setTried(undefined)}>{say('Leave it')}</Button>
         </p>
       )}
       {accepted ? (
         <p className="flex items-center gap-1.5">
-          <span className="grow">Accepted: {recipe.accepted.find((a) => a.check === check.id)?.word || 'as it is'}</span>
-          <Button onClick={() => commit((r) => withAccepted(r, check, undefined))}>Take back</Button>
+          <span className="grow">
+            {say('Accepted:')} {recipe.accepted.find((a) => a.check === check.id)?.word || say('as it is')}
+          </span>
+          <Button onClick={() => commit((r) => withAccepted(r, check, undefined))}>{say('Take back')}</Button>
         </p>
       ) : (
         open && (
@@ -161,14 +203,14 @@ function CheckMore({ check, accepted }: { check: Check; accepted: boolean }) {
             }}
           >
             <input
-              aria-label="Why it is accepted"
-              placeholder="why it is right"
+              aria-label={say('Why it is accepted')}
+              placeholder={say('why it is right')}
               maxLength={200}
               className="min-w-0 grow border-b border-faint bg-transparent"
               value={word}
               onChange={(e) => setWord(e.currentTarget.value)}
             />
-            <Button type="submit">Accept</Button>
+            <Button type="submit">{say('Accept')}</Button>
           </form>
         )
       )}
@@ -201,15 +243,15 @@ function Sheet() {
   };
   return (
     <Part title="Sheet">
-      <p className="mb-1.5 text-faint">Before and after, the worst places and every check on one page, to hand over.</p>
+      <p className="mb-1.5 text-faint">{say('Before and after, the worst places and every check on one page, to hand over.')}</p>
       <div className="flex flex-wrap items-center gap-1.5">
         <Button disabled={busy} onClick={() => void make('html')}>
-          As a page
+          {say('As a page')}
         </Button>
         <Button disabled={busy} onClick={() => void make('png')}>
-          As a picture
+          {say('As a picture')}
         </Button>
-        {busy && <span role="status">Making the sheet …</span>}
+        {busy && <span role="status">{say('Making the sheet …')}</span>}
       </div>
     </Part>
   );

@@ -1,4 +1,5 @@
 import { NumberControl } from '../../ui/controls';
+import { say } from '../../words/say';
 
 interface Chosen {
   /** 1 to 100. */
@@ -16,11 +17,10 @@ export function QualityAndSize<T extends Chosen>(props: {
   onChange: (options: T) => void;
 }) {
   const { of, options, normal, lossless, onChange } = props;
-  const named = (what: string): string => (of ? `${of} ${what}` : what.charAt(0).toUpperCase() + what.slice(1));
   return (
     <>
       <NumberControl
-        label={named('quality')}
+        label={of ? say('{of} quality', { of }) : say('Quality')}
         value={options.quality}
         normal={normal}
         min={30}
@@ -30,7 +30,7 @@ export function QualityAndSize<T extends Chosen>(props: {
         onCommit={(quality) => onChange({ ...options, quality })}
       />
       <NumberControl
-        label={named('size')}
+        label={of ? say('{of} size', { of }) : say('Size')}
         value={100 * options.scale}
         normal={100}
         min={10}

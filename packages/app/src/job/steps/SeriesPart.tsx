@@ -14,6 +14,7 @@ import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
 import { workingScale } from '../workingSide';
+import { say } from '../../words/say';
 
 /** Width of a shot's print, px. */
 const printWidth = 240;
@@ -54,7 +55,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
       const known = new Set(rows.map((r) => r.picture));
       for (const [i, file] of files.entries()) {
         if (stopped.current) break;
-        setWorking(`${file.name}, ${i + 1} of ${files.length}`);
+        setWorking(say('{name}, {i} of {length}', { name: file.name, i: i + 1, length: files.length }));
         try {
           const shot = await seriesShot(job, file, {
             find: async (r) => {
@@ -83,7 +84,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
       const files: Record<string, Uint8Array> = {};
       for (const row of rows.filter((r) => r.taken)) {
         if (stopped.current) return;
-        setWorking(`Writing ${row.name}`);
+        setWorking(say('Writing {name}', { name: row.name }));
         const bytes = await whileAlive(
           renderer().exportPicture(
             row.recipe,
@@ -108,17 +109,18 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
   const taken = rows.filter((r) => r.taken).length;
   if (recipe.time) return null;
   return (
-    <Fold title="A series" figure={rows.length > 0 ? `${taken} of ${rows.length} taken` : undefined}>
+    <Fold title="A series" figure={rows.length > 0 ? say('{taken} of {length} taken', { taken, length: rows.length }) : undefined}>
       <p className="text-faint">
-        This job’s background, lens, match and finish over other shots of the same set.{' '}
-        {recipe.subjects[0].cut === 'marks' ? 'The subject of each is found' : 'Each is cut as this one is'}; the doubtful come first.
+        {say('This job’s background, lens, match and finish over other shots of the same set. {thing}; the doubtful come first.', {
+          thing: recipe.subjects[0].cut === 'marks' ? say('The subject of each is found') : say('Each is cut as this one is'),
+        })}
       </p>
       <div
         {...drop.getRootProps({ role: undefined, tabIndex: undefined })}
         className="mt-2 border border-dashed border-faint bg-paper px-3 py-2"
       >
-        <input {...drop.getInputProps({ 'aria-label': 'Shots of the series' })} />
-        Drop shots or a folder here, or <span className="font-semibold underline">choose them</span>.
+        <input {...drop.getInputProps({ 'aria-label': say('Shots of the series') })} />
+        {say('Drop shots or a folder here, or')} <span className="font-semibold underline">{say('choose them')}</span>.
       </div>
       {working && (
         <p role="status" className="mt-1.5 flex items-center gap-2">
@@ -130,11 +132,11 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
               void renderer().cancelExport();
             }}
           >
-            Stop
+            {say('Stop')}
           </Button>
         </p>
       )}
-      <ul aria-label="Shots of the series, the doubtful first">
+      <ul aria-label={say('Shots of the series, the doubtful first')}>
         {doubtfulFirst(rows).map((shot) => {
           const row = shot as Row;
           const { wrong, look } = doubtOf(row);
@@ -143,31 +145,36 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
               {row.print ? <Print bitmap={row.print} /> : <span className="hatch block h-15" />}
               <div className="min-w-0">
                 <p className="truncate font-semibold">{row.name}</p>
-                <p className={row.failed || wrong > 0 ? 'text-hot' : 'text-faint'}>{row.failed ?? `${wrong} wrong, ${look} to look at`}</p>
+                <p className={row.failed || wrong > 0 ? 'text-hot' : 'text-faint'}>
+                  {row.failed ?? say('{wrong} wrong, {look} to look at', { wrong, look })}
+                </p>
                 <p className="mt-1 flex flex-wrap items-center gap-1.5">
                   <label className="flex items-center gap-1">
                     <input
                       type="checkbox"
                       className="accent-ink"
-                      aria-label={`Take ${row.name}`}
+                      aria-label={say('Take {name}', { name: row.name })}
                       checked={row.taken}
                       disabled={row.failed !== undefined}
                       onChange={(e) => change(row.picture, { taken: e.currentTarget.checked })}
                     />
-                    take
+                    {say('take')}
                   </label>
                   {row.job ? (
                     // Beside this tab, so that the series stays as it is.
                     <Link className="underline" to={`/job/${row.job}/matte`} target="_blank" rel="noreferrer">
-                      To its job
+                      {say('To its job')}
                     </Link>
                   ) : (
                     <Button onClick={() => void asJob(row, picturesOf(row.recipe)).then((job) => change(row.picture, { job }), refuse)}>
-                      Correct it
+                      {say('Correct it')}
                     </Button>
                   )}
-                  <Button aria-label={`Drop ${row.name}`} onClick={() => setRows((old) => old.filter((r) => r !== row))}>
-                    Drop
+                  <Button
+                    aria-label={say('Drop {name}', { name: row.name })}
+                    onClick={() => setRows((old) => old.filter((r) => r !== row))}
+                  >
+                    {say('Drop')}
                   </Button>
                 </p>
               </div>
@@ -177,7 +184,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
       </ul>
       {rows.length > 0 && (
         <Button strong className="mt-2" disabled={taken === 0 || working !== undefined} onClick={() => void write()}>
-          Export those taken
+          {say('Export those taken')}
         </Button>
       )}
     </Fold>

@@ -6,6 +6,7 @@ import { CardList } from '../stage/CardList';
 import { CardPart } from '../stage/CardPart';
 import { FramePart } from '../stage/FramePart';
 import { useJobPictures } from './PicturesControls';
+import { say } from '../../words/say';
 
 /** What stands behind, and where everything stands. */
 export function StageControls() {
@@ -13,14 +14,14 @@ export function StageControls() {
   const { commit } = useChange();
   const { pictures } = useJobPictures();
   const behind = backgroundCard(recipe);
-  const choices = [{ id: '', name: 'Its own plate' }, ...pictures.filter((p) => p.id !== recipe.subjects[0].shot)];
+  const choices = [{ id: '', name: say('Its own plate') }, ...pictures.filter((p) => p.id !== recipe.subjects[0].shot)];
   const chosen = behind?.kind === 'picture' ? behind.picture : '';
   return (
     <>
       <CardList />
       <CardPart />
       <Part title="Behind the subject">
-        <div className="flex flex-col items-start gap-1.5" role="group" aria-label="Behind the subject">
+        <div className="flex flex-col items-start gap-1.5" role="group" aria-label={say('Behind the subject')}>
           {choices.map((c) => (
             <Button
               key={c.id}
@@ -52,7 +53,7 @@ export function StageControls() {
             </Button>
           ))}
         </div>
-        <p className="mt-2 text-faint">More are brought in at Pictures.</p>
+        <p className="mt-2 text-faint">{say('More are brought in at Pictures.')}</p>
       </Part>
       <FramePart />
     </>

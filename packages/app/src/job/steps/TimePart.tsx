@@ -2,6 +2,7 @@ import type { Recipe } from '@ritaglio/core';
 import { Button, NumberControl, Part } from '../../ui/controls';
 import { useChange, useRecipe } from '../jobContext';
 import { clockOf } from '../tape/scale';
+import { say } from '../../words/say';
 
 type Time = NonNullable<Recipe['time']>;
 
@@ -15,8 +16,10 @@ export function TimePart() {
   const { time, clips } = recipe;
   if (!time) {
     return (
-      <Part title="Time" figure="a still">
-        <p className="mb-2 text-faint">Made to last, it can have a glide of the camera, a pull of the focus, and leave as a video.</p>
+      <Part title="Time" figure={say('a still')}>
+        <p className="mb-2 text-faint">
+          {say('Made to last, it can have a glide of the camera, a pull of the focus, and leave as a video.')}
+        </p>
         <Button
           onClick={() =>
             commit((r) => ({
@@ -25,7 +28,7 @@ export function TimePart() {
             }))
           }
         >
-          Let it last {usual.seconds} s
+          {say('Let it last {seconds} s', { seconds: usual.seconds })}
         </Button>
       </Part>
     );
@@ -37,21 +40,17 @@ export function TimePart() {
   const shutter = (v: number): Partial<Time> => ({ shutter: v });
   return (
     <Part title="Time" figure={`${seconds.toFixed(2)} s`}>
-      <p className="text-faint">
-        Frames {time.first + 1} to {time.last + 1}, {Number(rate.toFixed(2))} a second, from {clockOf(time.first, time.rate)}.
-      </p>
+      <p className="text-faint">{say('Frames {first} to {last}, {rate} a second, from {clockOf}.', { first: time.first + 1, last: time.last + 1, rate: Number(rate.toFixed(2)), clockOf: clockOf(time.first, time.rate) })}</p>
       {clips.length === 0 && (
         <>
-          <NumberControl label="Lasts" value={seconds} normal={usual.seconds} min={0.2} max={120} step={0.1} digits={1} unit="s" logarithmic onCommit={(v) => commit(change(lasting(v)))} />
-          <NumberControl label="A second" value={rate} normal={usual.rate} min={1} max={60} step={1} unit="frames" onCommit={(v) => commit(change({ rate: { frames: Math.max(1, Math.round(v)), seconds: 1 } }))} />
+          <NumberControl label={say('Lasts')} value={seconds} normal={usual.seconds} min={0.2} max={120} step={0.1} digits={1} unit="s" logarithmic onCommit={(v) => commit(change(lasting(v)))} />
+          <NumberControl label={say('A second')} value={rate} normal={usual.rate} min={1} max={60} step={1} unit="frames" onCommit={(v) => commit(change({ rate: { frames: Math.max(1, Math.round(v)), seconds: 1 } }))} />
         </>
       )}
-      <NumberControl label="Shutter" value={time.shutter} normal={0} min={0} max={360} step={5} unit="°" onPreview={(v) => preview(change(shutter(v)))} onCommit={(v) => commit(change(shutter(v)))} />
-      <p className="mt-1 text-faint">How long each frame is exposed: at 180° what moves is smeared over half the way to the next frame.</p>
+      <NumberControl label={say('Shutter')} value={time.shutter} normal={0} min={0} max={360} step={5} unit="°" onPreview={(v) => preview(change(shutter(v)))} onCommit={(v) => commit(change(shutter(v)))} />
+      <p className="mt-1 text-faint">{say('How long each frame is exposed: at 180° what moves is smeared over half the way to the next frame.')}</p>
       {clips.length === 0 && (
-        <Button className="mt-2" onClick={() => commit((r) => ({ ...r, time: null, keys: [] }))}>
-          A still again
-        </Button>
+        <Button className="mt-2" onClick={() => commit((r) => ({ ...r, time: null, keys: [] }))}>{say('A still again')}</Button>
       )}
     </Part>
   ); // prettier-ignore

@@ -15,6 +15,7 @@ import { keepRow, keepTake } from './takes';
 import { workingScale } from '../workingSide';
 import { fileNameOf, save } from '../../ui/save';
 import { contactSheet } from './contactSheet';
+import { say } from '../../words/say';
 
 function useTakes(): KeptTake[] {
   const { id } = useOpenJob();
@@ -29,10 +30,10 @@ export function TakesButton() {
     <button
       type="button"
       className="font-mono text-xs whitespace-nowrap underline"
-      title="Takes (T keeps one)"
+      title={say('Takes (T keeps one)')}
       onClick={() => set({ takes: true })}
     >
-      {takes.length} {takes.length === 1 ? 'take' : 'takes'}
+      {say('{n, plural, one {# take} other {# takes}}', { n: takes.length })}
     </button>
   );
 }
@@ -62,12 +63,14 @@ export function Takes() {
   const back = (t: KeptTake): void => {
     commit(() => t.recipe);
     set({ takes: false });
-    toast(`Back at “${t.name}”. Undo brings what was before.`);
+    toast(say('Back at “{name}”. Undo brings what was before.', { name: t.name }));
   };
 
   const drop = (t: KeptTake): void => {
     void kept.takes.delete(t.id);
-    toast(`“${t.name}” was dropped.`, { action: { label: 'Keep it after all', onClick: () => void kept.takes.put(t) } });
+    toast(say('“{name}” was dropped.', { name: t.name }), {
+      action: { label: say('Keep it after all'), onClick: () => void kept.takes.put(t) },
+    });
   };
 
   return (
@@ -78,8 +81,8 @@ export function Takes() {
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-20 max-h-[86vh] w-[56rem] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-ink bg-card p-5"
         >
-          <Dialog.Title className="mb-1 text-base font-bold">Takes</Dialog.Title>
-          <p className="mb-3 text-faint">A take is the whole job as it stands now, under a name. Pictures are not copied.</p>
+          <Dialog.Title className="mb-1 text-base font-bold">{say('Takes')}</Dialog.Title>
+          <p className="mb-3 text-faint">{say('A take is the whole job as it stands now, under a name. Pictures are not copied.')}</p>
           <form
             className="mb-4 flex flex-wrap items-center gap-2"
             onSubmit={(e) => {
@@ -88,18 +91,18 @@ export function Takes() {
             }}
           >
             <input
-              aria-label="Name of the take"
+              aria-label={say('Name of the take')}
               className="w-56 border border-rule bg-paper px-2 py-0.5"
-              placeholder={`take ${takes.length + 1}`}
+              placeholder={say('take {length}', { length: takes.length + 1 })}
               maxLength={80}
               value={name}
               onChange={(e) => setName(e.currentTarget.value)}
             />
             <Button type="submit" strong disabled={busy}>
-              Keep as a take
+              {say('Keep as a take')}
             </Button>
             <Button disabled={busy} onClick={() => void during(() => keepRow(job, store))}>
-              A row at f/1.4, 2, 2.8, 4, 5.6
+              {say('A row at f/1.4, 2, 2.8, 4, 5.6')}
             </Button>
             {takes.length > 1 && (
               <Button
@@ -111,13 +114,13 @@ export function Takes() {
                   })
                 }
               >
-                All on one picture
+                {say('All on one picture')}
               </Button>
             )}
-            {busy && <span role="status">Making prints …</span>}
+            {busy && <span role="status">{say('Making prints …')}</span>}
           </form>
           {takes.length === 0 ? (
-            <p>None kept yet.</p>
+            <p>{say('None kept yet.')}</p>
           ) : (
             <ul className="grid grid-cols-4 gap-4">
               {takes.map((t) => (
@@ -129,18 +132,18 @@ export function Takes() {
                   )}
                   <p className="mt-1 flex justify-between gap-2">
                     <span className="truncate font-semibold">{t.name}</span>
-                    {compared?.id === t.id && <span className="text-faint">compared</span>}
+                    {compared?.id === t.id && <span className="text-faint">{say('compared')}</span>}
                   </p>
                   <p className="mt-1 flex flex-wrap gap-1">
                     <Button disabled={busy} onClick={() => void compare(t, 'wipe')}>
-                      Wipe
+                      {say('Wipe')}
                     </Button>
                     <Button disabled={busy} onClick={() => void compare(t, 'beside')}>
-                      Beside
+                      {say('Beside')}
                     </Button>
-                    <Button onClick={() => back(t)}>Go back</Button>
-                    <Button aria-label={`Drop the take ${t.name}`} onClick={() => drop(t)}>
-                      Drop
+                    <Button onClick={() => back(t)}>{say('Go back')}</Button>
+                    <Button aria-label={say('Drop the take {name}', { name: t.name })} onClick={() => drop(t)}>
+                      {say('Drop')}
                     </Button>
                   </p>
                 </li>
@@ -148,7 +151,7 @@ export function Takes() {
             </ul>
           )}
           <Dialog.Close asChild>
-            <Button className="mt-4">Close</Button>
+            <Button className="mt-4">{say('Close')}</Button>
           </Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

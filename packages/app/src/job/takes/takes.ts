@@ -5,6 +5,7 @@ import { givePictures } from '../../worker/givePictures';
 import { renderer } from '../../worker/renderer';
 import type { JobStore } from '../jobStore';
 import { momentNow } from '../moments';
+import { say } from '../../words/say';
 
 /** Width of a take's print, px. */
 const printWidth = 480;
@@ -15,16 +16,16 @@ const row = [1.4, 2, 2.8, 4, 5.6];
 export async function keepTake(job: string, store: JobStore, name?: string): Promise<void> {
   const n = await kept.takes.where('job').equals(job).count();
   const { recipe } = store.getState();
-  const called = name?.trim() ? name.trim() : `take ${n + 1}`;
+  const called = name?.trim() ? name.trim() : say('take {n}', { n: n + 1 });
   await put(job, called, recipe);
-  toast(`Kept as “${called}”.`);
+  toast(say('Kept as “{called}”.', { called }));
 }
 
 /** Keeps the present state at five apertures. */
 export async function keepRow(job: string, store: JobStore): Promise<void> {
   const { recipe } = store.getState();
   for (const fNumber of row) await put(job, `f/${fNumber}`, { ...recipe, lens: { ...recipe.lens, fNumber } });
-  toast(`Kept at f/${row.join(', ')}.`);
+  toast(say('Kept at f/{row}.', { row: row.join(', ') }));
 }
 
 async function put(job: string, name: string, recipe: Recipe): Promise<void> {

@@ -10,6 +10,7 @@ import { clockOf, curveOf, doubtfulFrames, frameAt, neighbour, tickStep, xOf, ty
 import { bottom, gripAt, gripMoved, height, pointToggled, top, yOf, type Grip } from './points';
 import { usePlayback } from './usePlayback';
 import { peakAt, useSound } from './useSound';
+import { say } from '../../words/say';
 
 /** The job's time as a paper tape: frames, what changes over them, and where it is looked at. Only of jobs that have time. */
 export function Tape() {
@@ -23,7 +24,7 @@ function FoldedTape() {
   const { frame, set } = useView();
   return (
     <button type="button" className="h-5 border-t border-rule bg-paper text-left font-mono text-[11px]" onClick={() => set({ tape: true })}>
-      <span className="px-3">+ Tape, frame {frame + 1}</span>
+      <span className="px-3">{say('+ Tape, frame {frame}', { frame: frame + 1 })}</span>
     </button>
   );
 }
@@ -93,40 +94,42 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
 
   const now = played ?? frame;
   return (
-    <section aria-label="Tape" className="flex shrink-0 border-t border-rule bg-paper text-ink">
+    <section aria-label={say('Tape')} className="flex shrink-0 border-t border-rule bg-paper text-ink">
       <div className="flex w-40 shrink-0 flex-col justify-between border-r border-rule px-2.5 py-1.5">
         <div className="flex items-center gap-2">
           <button
             type="button"
-            aria-label={playing ? 'Pause' : 'Play'}
-            title={`${playing ? 'Pause' : 'Play'} (P)`}
+            aria-label={playing ? say('Pause') : say('Play')}
+            title={`${playing ? say('Pause') : say('Play')} (P)`}
             className="border border-ink p-1 hover:bg-sheet"
             onClick={() => set({ playing: !playing })}
           >
             {playing ? <Pause size={13} /> : <Play size={13} />}
           </button>
-          <span className="font-mono text-xs" title="Frame, and minutes:seconds+frames">
+          <span className="font-mono text-xs" title={say('Frame, and minutes:seconds+frames')}>
             {now + 1} · {clockOf(now, time.rate)}
           </span>
-          <button type="button" aria-label="Fold the tape" className="ml-auto font-mono" onClick={() => set({ tape: false })}>
+          <button type="button" aria-label={say('Fold the tape')} className="ml-auto font-mono" onClick={() => set({ tape: false })}>
             −
           </button>
         </div>
         {playing ? (
           <span className="font-mono text-[11px] text-faint">
-            {rate === undefined ? 'working frames out' : `${rate.toFixed(1)} a second`}
+            {rate === undefined ? say('working frames out') : say('{rate} a second', { rate: rate.toFixed(1) })}
           </span>
         ) : certainty ? (
           <Button
             className="self-start px-1.5!"
-            title="The frames whose neighbours agree least about the subject, one after the other"
+            title={say('The frames whose neighbours agree least about the subject, one after the other')}
             onClick={doubtful}
           >
-            Next doubtful
+            {say('Next doubtful')}
           </Button>
         ) : (
           <span className="font-mono text-[11px] text-faint">
-            {time.rate.seconds === 1 ? time.rate.frames : (time.rate.frames / time.rate.seconds).toFixed(2)} a second
+            {say('{frames} a second', {
+              frames: time.rate.seconds === 1 ? time.rate.frames : (time.rate.frames / time.rate.seconds).toFixed(2),
+            })}
           </span>
         )}
       </div>
@@ -138,11 +141,11 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
             className="block touch-none select-none"
             role="slider"
             tabIndex={0}
-            aria-label="Frame"
+            aria-label={say('Frame')}
             aria-valuemin={1}
             aria-valuemax={length}
             aria-valuenow={now + 1}
-            aria-valuetext={`frame ${now + 1} of ${length}`}
+            aria-valuetext={say('frame {now} of {length}', { now: now + 1, length })}
             onPointerDown={down}
             onPointerMove={move}
             onPointerUp={up}
@@ -155,7 +158,7 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
             ))}
             {marked.map((f) => (
               <circle key={f} cx={xOf(f, size)} cy={top} r={3.5} fill="#ffffff" stroke="var(--color-ink)" strokeWidth={1.5}>
-                <title>{`Marks on frame ${f + 1}`}</title>
+                <title>{say('Marks on frame {f}', { f: f + 1 })}</title>
               </circle>
             ))}
             <Range size={size} first={time.first} last={time.last} />
@@ -199,7 +202,7 @@ function Certainty({ certainty, offset, speed, size }: { certainty: number[]; of
   const [from, to] = [xOf(offset, size), xOf((certainty.length - 1) / speed + offset, size)];
   return (
     <polygon points={`${from},${bottom} ${points.join(' ')} ${to},${bottom}`} fill="var(--color-tray)" stroke="var(--color-rule)">
-      <title>How far neighbouring frames agree about the subject; high is good, but no promise.</title>
+      <title>{say('How far neighbouring frames agree about the subject; high is good, but no promise.')}</title>
     </polygon>
   );
 }
@@ -233,7 +236,13 @@ function Curve({ curve, size, strong }: { curve: Keyed; size: TapeSize; strong: 
           fill="var(--color-paper)"
           stroke="var(--color-ink)"
         >
-          <title>{`${curve.of}: ${typeof p.value === 'number' ? Number(p.value.toFixed(3)) : p.value} at frame ${p.frame + 1}`}</title>
+          <title>
+            {say('{of}: {value} at frame {frame}', {
+              of: curve.of,
+              value: typeof p.value === 'number' ? Number(p.value.toFixed(3)) : p.value,
+              frame: p.frame + 1,
+            })}
+          </title>
         </rect>
       ))}
     </g>
@@ -248,10 +257,10 @@ function Range({ size, first, last }: { size: TapeSize; first: number; last: num
       <rect x={0} y={0} width={Math.max(0, a)} height={height} fill="var(--color-rule)" opacity={0.45} />
       <rect x={b} y={0} width={Math.max(0, size.width - b)} height={height} fill="var(--color-rule)" opacity={0.45} />
       <polygon points={`${a},0 ${a + 9},0 ${a},12`} fill="var(--color-ink)">
-        <title>{`First frame: ${first + 1}`}</title>
+        <title>{say('First frame: {first}', { first: first + 1 })}</title>
       </polygon>
       <polygon points={`${b},0 ${b - 9},0 ${b},12`} fill="var(--color-ink)">
-        <title>{`Last frame: ${last + 1}`}</title>
+        <title>{say('Last frame: {last}', { last: last + 1 })}</title>
       </polygon>
     </g>
   );

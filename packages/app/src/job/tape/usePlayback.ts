@@ -6,6 +6,7 @@ import { renderer } from '../../worker/renderer';
 import { useOpenJob, useWholeRecipe } from '../jobContext';
 import { momentIn, rangeOf } from '../moments';
 import { useView } from '../viewStore';
+import { say } from '../../words/say';
 
 /** Longest side of what is played, px, and how many frames of it are kept. */
 const side = 450;
@@ -61,7 +62,7 @@ export function usePlayback(tell: (rate: number | undefined) => void): void {
         shown = due;
         times = [...times.filter((t) => now - t < 1000), now];
         tell(times.length > 1 ? ((times.length - 1) * 1000) / (now - times[0]) : undefined);
-        useView.setState({ played: due, held: { name: 'Playing', bitmap, scale } });
+        useView.setState({ played: due, held: { name: say('Playing'), bitmap, scale } });
       }
       requestAnimationFrame(show);
     };

@@ -1,0 +1,48 @@
+import { i18n } from '@lingui/core';
+import { compileMessage } from '@lingui/message-utils/compileMessage';
+
+i18n.setMessagesCompiler(compileMessage);
+i18n.loadAndActivate({ locale: 'en', messages: {} });
+
+/**
+ * A sentence of the interface in the language that was chosen.
+ *
+ * @param message in English, as ICU writes it: `{n, plural, one {# place} other {# places}}`
+ * @param values what stands in its braces
+ */
+export function say(message: string, values?: Record<string, unknown>): string {
+  return i18n._(message, values);
+}
+
+/** Marks a sentence that is said later, where it is shown. */
+export function word(message: string): string {
+  return message;
+}
+
+/** Sentences that the core and the formats tell, and how they are put in the chosen language. */
+let sentences: readonly (readonly [RegExp, string])[] = [];
+
+/** @param known English sentences, with names in braces where something stands, and what they are in another language */
+export function knowSentences(known: Readonly<Record<string, string>>): void {
+  sentences = Object.entries(known).map(([english, other]) => [patternOf(english), other]);
+}
+
+function patternOf(english: string): RegExp {
+  const names = new Set<string>();
+  const escaped = english.replace(/[.*+?^$()|[\]\\]/g, '\\$&');
+  const source = escaped.replace(/\{(\w+)\}/g, (_, name: string) => {
+    if (names.has(name)) return `\\k<${name}>`;
+    names.add(name);
+    return `(?<${name}>[\\s\\S]+?)`;
+  });
+  return new RegExp(`^${source}$`, 'u');
+}
+
+/** What the core or a format tells, in the language that was chosen; in English as it is. */
+export function told(sentence: string): string {
+  for (const [pattern, other] of sentences) {
+    const found = pattern.exec(sentence);
+    if (found) return other.replace(/\{(\w+)\}/g, (_, name: string) => told(found.groups?.[name] ?? ''));
+  }
+  return sentence;
+}

@@ -1,0 +1,99 @@
+/** @jest-environment jsdom */
+import { i18n } from '@lingui/core';
+import { compileMessage } from '@lingui/message-utils/compileMessage';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import messages from './it.json';
+import sentences from './itTold.json';
+import { chooseLanguage, chosenLanguage, languages, speak } from './language';
+import { say, told } from './say';
+import { messagesOf, sentencesOf } from './testMessages';
+
+const packages = join(fileURLToPath(new URL('.', import.meta.url)), '../../..');
+const italian: Record<string, string> = messages;
+const toldItalian: Record<string, string> = sentences;
+
+/** What stands in the braces of a message, also within its plurals. */
+function braces(message: string): string[] {
+  const names = new Set<string>();
+  const look = (part: unknown): void => {
+    if (!Array.isArray(part)) return;
+    const [name, , forms] = part as [unknown, unknown, unknown];
+    if (typeof name === 'string') names.add(name);
+    if (forms && typeof forms === 'object') for (const form of Object.values(forms)) [form].flat().forEach(look);
+  };
+  [compileMessage(message)].flat(1).forEach(look);
+  return [...names].sort();
+}
+
+describe('the catalogue', () => {
+  const said = messagesOf(join(packages, 'app/src'));
+  const toldOf = ['core', 'formats', 'app/src/worker'].map((p) => (p.includes('/') ? p : `${p}/src`));
+  const demos = join(packages, '../demo/jobs');
+  const told = new Set(toldOf.flatMap((p) => [...sentencesOf(join(packages, p))]));
+  for (const name of readdirSync(demos)) told.add((JSON.parse(readFileSync(join(demos, name), 'utf8')) as { about: string }).about);
+
+  test('all that the interface says is there in Italian, and nothing that it does not say', () => {
+    expect([...said].filter((m) => !(m in italian))).toEqual([]);
+    expect(Object.keys(italian).filter((m) => !said.has(m))).toEqual([]);
+    expect(said.size).toBeGreaterThan(900);
+  });
+
+  test('all that core and formats tell is there in Italian, and nothing else', () => {
+    expect([...told].filter((m) => !(m in toldItalian))).toEqual([]);
+    expect(Object.keys(toldItalian).filter((m) => !told.has(m))).toEqual([]);
+  });
+
+  test('what stands in braces stands in both, and every plural has its forms', () => {
+    for (const [english, other] of [...Object.entries(italian), ...Object.entries(toldItalian)]) {
+      // A word may agree with a number that English does not need: plurals may come more often, never others.
+      expect({ english, of: braces(other) }).toEqual({ english, of: braces(english) });
+      for (const form of other.matchAll(/plural, (.*?)\}\}/g)) expect(form[1]).toMatch(/one \{.*other \{/);
+      expect([english.startsWith(' '), english.endsWith(' ')]).toEqual([other.startsWith(' '), other.endsWith(' ')]);
+    }
+  });
+});
+
+describe('speaking', () => {
+  beforeEach(() => localStorage.clear());
+  afterAll(() => speak('en'));
+
+  test('English as it is written, with values and plurals', async () => {
+    await speak('en');
+    expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 1 })).toBe('1 gap');
+    expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 4 })).toBe('4 gaps');
+    expect(say('Open {name}', { name: 'a {b} c' })).toBe('Open a {b} c');
+    expect(told('The recipe has no subject; it needs one at least.')).toBe('The recipe has no subject; it needs one at least.');
+  });
+
+  test('Italian by its own rules of number', async () => {
+    await speak('it');
+    expect(document.documentElement.lang).toBe('it');
+    expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 1 })).toBe('1 scarto');
+    expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 0 })).toBe('0 scarti');
+    expect(say('Blur behind')).toBe('Sfocatura dietro');
+  });
+
+  test('a sentence of the core is put in the language by its pattern, with what stands in it', async () => {
+    await speak('it');
+    expect(told('“quai (2).tif” is empty (0 bytes). Export or copy it again.')).toBe(
+      '“quai (2).tif” è vuoto (0 byte). Esportalo o copialo di nuovo.',
+    );
+    expect(told('“a.png” has a colour profile that cannot be used (it is damaged); its colours were taken as sRGB.')).toMatch(
+      /\(è danneggiato\)/,
+    );
+    expect(told('Nobody ever told this.')).toBe('Nobody ever told this.');
+  });
+
+  test('the language is the chosen one, or the first of the browser’s own that is known', async () => {
+    const spoken = (list: string[]): void => void jest.spyOn(navigator, 'languages', 'get').mockReturnValue(list);
+    spoken(['de-DE', 'it-CH', 'en']);
+    expect(chosenLanguage()).toBe('it');
+    spoken(['fr']);
+    expect(chosenLanguage()).toBe('en');
+    await chooseLanguage('it');
+    expect([chosenLanguage(), i18n.locale]).toEqual(['it', 'it']);
+    expect(Object.keys(languages)).toEqual(['en', 'it']);
+  });
+});
