@@ -1,9 +1,16 @@
 /** @jest-environment node */
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { encodeSrgb, fromSamples, lightInDisplayP3 } from '@ritaglio/core';
+import { pngWithProfile, readPicture, writePng } from '@ritaglio/formats';
 import { decode } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { By, Key } from 'selenium-webdriver';
-import { button, downloaded, draw, find, openStep, press, settled, startSession, type Session } from './browser';
+import sharp from 'sharp';
+import { nodeCodec } from '../packages/cli/src/files';
+import { button, downloaded, draw, find, giveFile, openStep, press, settled, startSession, type Session } from './browser';
 
 const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
 let session: Session;
@@ -101,4 +108,41 @@ test('a second job of the same photo has a name of its own', async () => {
   await (await find(driver, By.css('input[type=file]'))).sendKeys(photo);
   await find(driver, By.css('nav[aria-label="Work line"]'));
   await driver.wait(async () => /weathervane 2/.test(await driver.getTitle()), 20_000);
+});
+
+test('colours that sRGB has not come in with their profile, and leave with it', async () => {
+  const { driver, address } = session;
+  // Light, then codes: red, orange and a green of the wider space, in large patches.
+  const patches = [[255, 20, 10], [250, 120, 0], [30, 230, 60]]; // prettier-ignore
+  const [side, width] = [160, 480];
+  const codes = Uint8Array.from({ length: width * side * 3 }, (_, i) => patches[Math.floor((Math.floor(i / 3) % width) / side)][i % 3]);
+  const png = pngWithProfile(writePng({ width, height: side, channels: 3, data: codes }), 'display-p3');
+  const jpeg = await sharp(png).keepIccProfile().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer();
+  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-wide-')), 'wide.jpg');
+  writeFileSync(path, jpeg);
+  await driver.get(address);
+  await giveFile(driver, 'Photo or job to open', path);
+  await find(driver, By.css('nav[aria-label="Work line"]'));
+  await openStep(driver, 'export');
+  await find(driver, By.xpath('//p[contains(., "Display P3 keeps them")]'));
+  await (await find(driver, By.xpath(`//*[@role='radio'][.='Display P3']`))).click();
+  for (const [format, ending] of [
+    ['PNG 16', '.png'],
+    ['JPEG', '.jpg'],
+    ['WebP', '.webp'],
+    ['TIFF 16', '.tif'],
+  ] as const) {
+    // prettier-ignore
+    await (await find(driver, By.xpath(`//*[@role='radio'][.='${format}']`))).click();
+    await press(driver, 'Export picture');
+    const { name, bytes } = await downloaded(session, ending);
+    const { samples } = await readPicture(name, bytes, nodeCodec);
+    expect(samples.space).toBe('display-p3');
+    const { r, g, b } = lightInDisplayP3(fromSamples(samples));
+    patches.forEach((patch, i) => {
+      const p = (side / 2) * width + i * side + side / 2;
+      const told = [r, g, b].map((c) => 255 * encodeSrgb(c[p]));
+      patch.forEach((v, c) => expect(Math.abs(told[c] - v)).toBeLessThan(3));
+    });
+  }
 });

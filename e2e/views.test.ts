@@ -36,6 +36,12 @@ describe('what can be seen', () => {
     await press(driver, 'Close');
   });
 
+  test('what others made that is part of it is told, typefaces too', async () => {
+    const page = await (await fetch(`${session.address}/notices.html`)).text();
+    for (const name of ['react-dom', 'comlink', '@fontsource/caveat', 'konva']) expect(page).toContain(`<h2>${name} `);
+    expect(page).toMatch(/SIL OPEN FONT LICENSE/i);
+  });
+
   test.each(['matte', 'plate', 'lens', 'match', 'export', 'pictures', 'stage', 'proof'])(
     'the step %s is free of barriers',
     async (step) => {

@@ -1,7 +1,18 @@
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { readdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { createRequire } from 'node:module';
 import { VitePWA } from 'vite-plugin-pwa';
+import { notices } from './notices';
+
+/** The typefaces come by style sheets. */
+const typefaces = ['@fontsource', '@fontsource-variable'].flatMap((scope) => {
+  const folder = join(dirname(createRequire(import.meta.url).resolve('react/package.json')), '..', scope);
+  return readdirSync(folder).map((name) => join(folder, name));
+});
+const told = notices(typefaces);
 
 /** Files that the shelf opens, for systems that open files with an installed application. */
 const opened = {
@@ -18,6 +29,7 @@ export default defineConfig({
   plugins: [
     react(),
     tailwindcss(),
+    told.main,
     VitePWA({
       // A newer version is offered, never forced into the middle of a job.
       registerType: 'prompt',
@@ -50,7 +62,7 @@ export default defineConfig({
       },
     }),
   ],
-  worker: { format: 'es' },
+  worker: { format: 'es', plugins: () => [told.worker()] },
   build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
   server: {
     headers: { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' },

@@ -12,6 +12,7 @@ import {
   toRgba8,
   matteSamples16,
   toSamples16,
+  type CodeSpace,
   type Context,
   type Mark,
   type Picture,
@@ -19,7 +20,20 @@ import {
   type Samples,
   type Shape,
 } from '@ritaglio/core';
-import { FormatError, readPicture, saidOfMultiplied, withoutOpacity, type Codec } from '@ritaglio/formats';
+import {
+  asKnown,
+  embeddedIn,
+  FormatError,
+  inSpace,
+  jpegWithProfile,
+  pngWithProfile,
+  readPicture,
+  readProfile,
+  saidOfMultiplied,
+  withoutOpacity,
+  writePng,
+  type Codec,
+} from '@ritaglio/formats';
 import sharp, { type OutputInfo } from 'sharp';
 import * as v from 'valibot';
 
@@ -30,15 +44,23 @@ export class InputError extends Error {
 
 /** JPEG and WebP by libvips. */
 export const nodeCodec: Codec = {
-  async decode(bytes) {
+  async decode(bytes, _type, wide) {
     const decoded = (failOn: 'error' | 'warning'): Promise<{ data: Buffer; info: OutputInfo }> =>
-      sharp(bytes, { failOn, limitInputPixels: 200e6 }).rotate().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
+      (wide
+        ? sharp(bytes, { failOn, limitInputPixels: 200e6 }).keepIccProfile()
+        : sharp(bytes, { failOn, limitInputPixels: 200e6 }).toColourspace('srgb')
+      )
+        .rotate()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
     const { data, info } = await decoded('warning').catch((error: unknown) => {
       // What was cut short is refused; other remarks about a file do no harm.
       if (/premature|truncat|too short/i.test(String(error))) throw error;
       return decoded('error');
     });
-    return { width: info.width, height: info.height, channels: info.channels, data: new Uint8Array(data) };
+    const samples: Samples = { width: info.width, height: info.height, channels: info.channels, data: new Uint8Array(data) };
+    const profile = wide ? readProfile(embeddedIn(bytes)!).profile : undefined;
+    return profile ? asKnown(samples, profile) : samples;
   },
   async encodeJpeg(rgba, width, height, quality) {
     const { data } = withoutOpacity(width, height, rgba);
@@ -143,12 +165,21 @@ export async function writeBytes(path: string, bytes: Uint8Array): Promise<void>
   }
 }
 
-/** Writes a picture by its name's ending: .png (16 bits) or .jpg. */
-export async function savePicture(path: string, picture: Picture): Promise<void> {
-  if (/\.jpe?g$/i.test(path)) {
-    await writeBytes(path, await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92));
-  } else if (/\.png$/i.test(path)) await writeBytes(path, await png16(toSamples16(picture)));
-  else if (/\.(webp|avif)$/i.test(path)) {
+/** Writes a picture by its name's ending: .png (16 bits), .jpg, .webp or .avif; codes of Display P3 with their profile. */
+export async function savePicture(path: string, light: Picture, space: CodeSpace = 'srgb'): Promise<void> {
+  const picture = inSpace(light, space);
+  const jpeg = /\.jpe?g$/i.test(path);
+  const coded = (bytes: Uint8Array): Uint8Array => (jpeg ? jpegWithProfile(bytes, space) : pngWithProfile(bytes, space));
+  if (jpeg) {
+    await writeBytes(path, coded(await nodeCodec.encodeJpeg(toRgba8(picture), picture.width, picture.height, 92)));
+  } else if (/\.png$/i.test(path)) await writeBytes(path, coded(await png16(toSamples16(picture))));
+  else if (/\.(webp|avif)$/i.test(path) && space !== 'srgb') {
+    // By way of a PNG that says what it is.
+    const held = sharp(
+      coded(writePng({ width: picture.width, height: picture.height, channels: 4, data: toRgba8(picture) })),
+    ).keepIccProfile();
+    await writeBytes(path, await (/webp$/i.test(path) ? held.webp({ quality: 92 }) : held.avif({ quality: 80 })).toBuffer());
+  } else if (/\.(webp|avif)$/i.test(path)) {
     const raw = { width: picture.width, height: picture.height, channels: 4 as const };
     const small = sharp(toRgba8(picture), { raw });
     await writeBytes(path, await (/webp$/i.test(path) ? small.webp({ quality: 92 }) : small.avif({ quality: 80 })).toBuffer());

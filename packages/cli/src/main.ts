@@ -299,19 +299,22 @@ const byEnding: Record<string, HandoverKind> = { '.tif': 'tiff16', '.tiff': 'tif
 
 command('export <recipe>', 'the finished picture, its layers, its linear light or its grade, by the file’s ending')
   .requiredOption('--out <file>', '.png (16 bits), .jpg, .webp, .avif, .tif, .ora, .exr or .clf')
+  .option('--colours <space>', 'of a plain picture: srgb or display-p3', 'srgb')
   .action(
-    run<Common & { out: string }>(async (o, path) => {
+    run<Common & { out: string; colours: string }>(async (o, path) => {
       const ending = extname(o.out).toLowerCase();
       const kind = byEnding[ending];
       if (!kind && !['.png', '.jpg', '.jpeg', '.webp', '.avif'].includes(ending)) {
         throw new InputError(`“${o.out}”: what leaves is .png, .jpg, .webp, .avif, .tif, .ora, .exr or .clf.`);
       }
+      const { colours: space } = o;
+      if (space !== 'srgb' && space !== 'display-p3') throw new InputError(`--colours is srgb or display-p3; “${space}” is neither.`);
       const { recipe: kept, source } = await jobFrom(path);
       const recipe = momentOf({ ...kept, seed: o.seed ?? kept.seed }, kept.time?.first ?? 0);
       const context = contextOf({ scale: o.scale, seed: recipe.seed });
       const memory = new ProductMemory();
-      if (kind) await writeBytes(o.out, await handover(kind, recipe, source, context, memory));
-      else await savePicture(o.out, await render(recipe, source, 'composite', context, memory));
+      if (kind) await writeBytes(o.out, await handover(kind, recipe, source, context, memory, space));
+      else await savePicture(o.out, await render(recipe, source, 'composite', context, memory), space);
       return { written: o.out };
     }),
   );

@@ -15,6 +15,7 @@ export * from './raster/fillPolygon';
 export * from './raster/mask';
 export * from './raster/widened';
 export * from './align/align';
+export * from './colour/displayP3';
 export * from './colour/srgb';
 export * from './colour/premultiplied';
 export * from './colour/atScale';

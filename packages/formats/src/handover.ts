@@ -2,11 +2,13 @@ import {
   decodeSrgb,
   encodeSrgb,
   grader,
+  lightInDisplayP3,
   render,
   resizePicture,
   scaledSize,
   toRgba8,
   toSamples16,
+  type CodeSpace,
   type Context,
   type Picture,
   type PictureSource,
@@ -19,6 +21,7 @@ import { writeClf } from './clf';
 import { writeExr } from './exr';
 import { writeOpenRaster } from './openRaster';
 import { withoutOpacity, writePng } from './picture';
+import { pngWithProfile } from './profiles';
 import { writeTiff } from './tiffWriter';
 
 /** What leaves the house beside what a platform's own encoder writes. */
@@ -34,6 +37,7 @@ const smallSide = 256;
 /**
  * A job's finished picture, its layers, its linear light or its grade as the bytes of a file.
  *
+ * @param space of the codes of plain pictures, whose profile is embedded; layers are sRGB, as their format has it
  * @throws AbortError, or the source's error
  */
 export async function handover(
@@ -42,15 +46,16 @@ export async function handover(
   source: PictureSource,
   context: Context,
   memory: ProductMemory,
+  space: CodeSpace = 'srgb',
 ): Promise<Uint8Array> {
   const make = <W extends Want>(want: W): Promise<Products[W]> => render(recipe, source, want, context, memory);
   switch (kind) {
     case 'png':
-      return writePng(opaque(await make('composite')));
+      return pngWithProfile(writePng(opaque(inSpace(await make('composite'), space))), space);
     case 'png16':
-      return writePng(toSamples16(await make('composite')));
+      return pngWithProfile(writePng(toSamples16(inSpace(await make('composite'), space))), space);
     case 'tiff16':
-      return writeTiff(toSamples16(await make('composite')));
+      return writeTiff({ ...toSamples16(inSpace(await make('composite'), space)), space });
     case 'ora':
       return layered(await make('layers'), await make('composite'));
     case 'exr':
@@ -59,6 +64,9 @@ export async function handover(
       return new TextEncoder().encode(writeClf(recipe.name, finishOf(recipe)));
   }
 }
+
+/** A picture's light in the primaries of a space, as its codes want it. */
+export const inSpace = (p: Picture, space: CodeSpace): Picture => (space === 'srgb' ? p : lightInDisplayP3(p));
 
 const opaque = (p: Picture) => withoutOpacity(p.width, p.height, toRgba8(p));
 

@@ -12,6 +12,8 @@ export interface Header {
   height: number;
   /** More than one picture in the file; the first is read. */
   animated: boolean;
+  /** Its colours are four inks, which only its own profile could tell. */
+  inks?: boolean;
 }
 
 /** Largest side and largest area that are read. */
@@ -81,7 +83,14 @@ function jpegHeader(name: string, bytes: Uint8Array, begin: boolean): Header | u
       continue;
     }
     const isFrame = marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc;
-    if (isFrame) found = { kind: 'jpeg', height: view.getUint16(at + 5), width: view.getUint16(at + 7), animated: false };
+    if (isFrame)
+      found = {
+        kind: 'jpeg',
+        height: view.getUint16(at + 5),
+        width: view.getUint16(at + 7),
+        animated: false,
+        ...(bytes[at + 9] === 4 && { inks: true }),
+      };
     if (marker === 0xda) break;
     at += 2 + view.getUint16(at + 2);
   }

@@ -1,10 +1,23 @@
 /** @jest-environment node */
-import { cielabOf, decodeSrgb, deltaE2000 } from '@ritaglio/core';
+import {
+  cielabOf,
+  decodeSrgb,
+  deltaE2000,
+  fromSamples,
+  leavesSrgb,
+  lightInDisplayP3,
+  toSamples16,
+  type CodeSpace,
+  type Picture,
+} from '@ritaglio/core';
 import fc from 'fast-check';
 import { zlibSync } from 'fflate';
 import sharp from 'sharp';
 import { readProfile } from './icc';
+import { nodeCodec } from '../../cli/src/files';
 import { readPicture, writePng, type Codec } from './picture';
+import { embeddedIn, jpegWithProfile, pngWithProfile, profileOf } from './profiles';
+import { writeTiff } from './tiffWriter';
 
 const noCodec: Codec = { decode: () => Promise.reject(new Error('not asked')), encodeJpeg: () => Promise.reject(new Error('not asked')) };
 
@@ -29,16 +42,81 @@ test('a picture with a wide profile shows the colours that its profile says, not
   // The patches are sRGB; their codes in the file are those of the wider space.
   const { samples, notes } = await readPicture('wide.png', await patchesIn('p3'), noCodec);
   expect(notes).toEqual([]);
-  expect(samples.data).toBeInstanceOf(Uint16Array);
-  patches.forEach((patch, i) => {
-    const found = lab(samples.data.subarray(3 * i, 3 * i + 3), 65535);
-    expect(deltaE2000(found, lab(patch, 255))).toBeLessThan(1);
-  });
+  expect([samples.data instanceof Uint16Array, samples.space]).toEqual([true, 'display-p3']);
+  const { r, g, b } = fromSamples(samples);
+  patches.forEach((patch, i) => expect(deltaE2000(cielabOf(r[i], g[i], b[i]), lab(patch, 255))).toBeLessThan(1));
 });
 
 test('one with the profile of sRGB, or none, keeps its bytes', async () => {
   const { samples } = await readPicture('plain.png', await patchesIn('srgb'), noCodec);
   expect([...samples.data]).toEqual(patches.flat());
+});
+
+describe('colours that sRGB has not', () => {
+  /** Patches as codes of Display P3, most of them beyond sRGB. */
+  const wide = [[255, 0, 0], [0, 255, 0], [0, 0, 255], [250, 120, 0], [0, 200, 180], [255, 255, 255], [128, 128, 128]]; // prettier-ignore
+  const side = 16;
+  const width = wide.length * side;
+  const codes = Uint8Array.from({ length: width * side * 3 }, (_, i) => wide[Math.floor((Math.floor(i / 3) % width) / side)][i % 3]);
+  const file = pngWithProfile(writePng({ width, height: side, channels: 3, data: codes }), 'display-p3');
+  const middle = (i: number): number => (side / 2) * width + i * side + side / 2;
+  /** Light in Display P3 of each patch. */
+  const patchesOf = (p: Picture): number[][] => {
+    const { r, g, b } = lightInDisplayP3(p);
+    return wide.map((_, i) => [r, g, b].map((c) => c[middle(i)]));
+  };
+  const truth = wide.map((patch) => patch.map((v) => decodeSrgb(v / 255)));
+  const near = (found: number[][], limit: number): void =>
+    found.forEach((p, i) => p.forEach((v, c) => expect(Math.abs(v - truth[i][c])).toBeLessThan(limit)));
+
+  test('come in as they are, and are known to be there', async () => {
+    const { samples } = await readPicture('wide.png', file, noCodec);
+    const picture = fromSamples(samples);
+    near(patchesOf(picture), 1e-3);
+    expect(leavesSrgb(picture)).toBe(true);
+    expect(leavesSrgb(fromSamples({ width, height: side, channels: 3, data: codes }))).toBe(false);
+    // Pure red of the wide space lies outside the narrow one.
+    expect(picture.g[middle(0)]).toBeLessThan(-0.03);
+  });
+
+  test('come in from JPEG and WebP by the platform’s decoder', async () => {
+    for (const [name, bytes] of [
+      ['wide.jpg', await sharp(file).keepIccProfile().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer()],
+      ['wide.webp', await sharp(file).keepIccProfile().webp({ lossless: true }).toBuffer()],
+    ] as const) {
+      const { samples } = await readPicture(name, new Uint8Array(bytes), nodeCodec);
+      expect(samples.space).toBe('display-p3');
+      near(patchesOf(fromSamples(samples)), 0.025);
+    }
+  });
+
+  test.each<CodeSpace>(['srgb', 'display-p3'])('a file of %s says so, and another reader sees the same colours', async (space) => {
+    const light = fromSamples((await readPicture('wide.png', file, noCodec)).samples);
+    const given = toSamples16(space === 'srgb' ? light : lightInDisplayP3(light));
+    const jpeg = await sharp(Buffer.from(given.data.map((v) => v >> 8).buffer).filter((_, i) => i % 2 === 0), { raw: { width, height: side, channels: 3 } }).jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer(); // prettier-ignore
+    for (const bytes of [
+      pngWithProfile(writePng(given), space),
+      writeTiff({ ...given, space }),
+      jpegWithProfile(new Uint8Array(jpeg), space),
+    ]) {
+      const meta = await sharp(bytes).metadata();
+      expect(Buffer.compare(meta.icc!, profileOf(space))).toBe(0);
+      // Their library's own idea of sRGB, from the profile alone.
+      const { data } = await sharp(bytes).toColourspace('srgb').removeAlpha().raw().toBuffer({ resolveWithObject: true });
+      const eight =
+        data.length === width * side * 3
+          ? data
+          : Buffer.from(new Uint16Array(data.buffer, data.byteOffset, data.length / 2).map((v) => v >> 8));
+      [5, 6].forEach((i) => wide[i].forEach((v, c) => expect(Math.abs(eight[3 * middle(i) + c] - v)).toBeLessThanOrEqual(2)));
+    }
+  });
+
+  test('a profile is found in a JPEG however it is cut up, and never beyond its end', async () => {
+    const jpeg = new Uint8Array(await sharp(file).keepIccProfile().jpeg().toBuffer());
+    expect(embeddedIn(jpeg)).toEqual(profileOf('display-p3'));
+    expect(jpegWithProfile(jpeg, 'srgb')).toBe(jpeg);
+    for (let n = 0; n < jpeg.length; n += 37) expect(() => embeddedIn(jpeg.subarray(0, n))).not.toThrow(TypeError);
+  });
 });
 
 /** A profile with a matrix and curves of a power. */

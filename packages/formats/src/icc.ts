@@ -12,6 +12,9 @@ export interface Profile {
 /** From XYZ under D50 to linear sRGB (Bradford-adapted, as the profiles' connection space wants it). */
 const toSrgb = [3.1338561, -1.6168667, -0.4906146, -0.9787684, 1.9161415, 0.033454, 0.0719453, -0.2289914, 1.4052427];
 
+/** From linear sRGB to linear Display P3. */
+const srgbToP3 = [0.8224619687, 0.1775380313, 0, 0.0331941989, 0.9668058011, 0, 0.0170826307, 0.0723974407, 0.9105199286];
+
 function ascii(bytes: Uint8Array, at: number, length: number): string {
   return String.fromCharCode(...bytes.subarray(at, at + length));
 }
@@ -98,11 +101,28 @@ function isSrgb(profile: Profile): boolean {
   return tests.every((t) => codesOf(profile, t).every((v, c) => Math.abs(v - t[c]) < 0.5 / 255));
 }
 
-/** Samples under a profile as sRGB: 16 bits, unless nothing changes. */
-export function asSrgb(samples: Samples, profile: Profile): Samples {
+/** Whether a profile has colours that sRGB has not. */
+export function isWide({ kind, matrix }: Profile): boolean {
+  if (kind === 'grey') return false;
+  const light = (c: number, row: number): number => [0, 1, 2].reduce((sum, k) => sum + toSrgb[3 * row + k] * matrix[3 * k + c], 0);
+  return [0, 1, 2].some((c) => [0, 1, 2].some((row) => light(c, row) < -0.01));
+}
+
+/** Rows from XYZ under D50 to linear Display P3. */
+const toP3 = [0, 1, 2].flatMap((row) =>
+  [0, 1, 2].map((c) => [0, 1, 2].reduce((sum, k) => sum + srgbToP3[3 * row + k] * toSrgb[3 * k + c], 0)),
+);
+
+/**
+ * Samples under a profile as codes of sRGB, or of Display P3 when the profile has colours that sRGB has not: 16 bits, unless nothing
+ * changes. What even those have not is clipped.
+ */
+export function asKnown(samples: Samples, profile: Profile): Samples {
   const { channels, data } = samples;
   const colours = channels < 3 ? 1 : 3;
   if ((profile.kind === 'grey') !== (colours === 1) || isSrgb(profile)) return samples;
+  const wide = isWide(profile);
+  const to = wide ? toP3 : toSrgb;
   const full = data instanceof Uint16Array ? 65535 : 255;
   const out = new Uint16Array(data.length);
   // Curves once a code, not once a pixel.
@@ -114,7 +134,7 @@ export function asSrgb(samples: Samples, profile: Profile): Samples {
     return encoded[Math.min(65535, Math.round(65535 * v))];
   };
   const m = profile.matrix;
-  const way = colours === 1 ? [] : [0, 1, 2].flatMap((r) => [0, 1, 2].map((c) => [0, 1, 2].reduce((s, k) => s + toSrgb[3 * r + k] * m[3 * k + c], 0))); // prettier-ignore
+  const way = colours === 1 ? [] : [0, 1, 2].flatMap((r) => [0, 1, 2].map((c) => [0, 1, 2].reduce((s, k) => s + to[3 * r + k] * m[3 * k + c], 0))); // prettier-ignore
   for (let i = 0; i < data.length; i += channels) {
     if (colours === 1) out[i] = code(light[0][data[i]]);
     else {
@@ -123,5 +143,5 @@ export function asSrgb(samples: Samples, profile: Profile): Samples {
     }
     if (channels > colours) out[i + colours] = full === 255 ? data[i + colours] * 257 : data[i + colours];
   }
-  return { ...samples, data: out };
+  return { ...samples, data: out, ...(wide && { space: 'display-p3' as const }) };
 }

@@ -7,3 +7,5 @@ export * from './exr';
 export * from './handover';
 export * from './openRaster';
 export * from './tiffWriter';
+export { asKnown, readProfile } from './icc';
+export * from './profiles';

@@ -1,5 +1,5 @@
 /** @jest-environment node */
-import { decodeSrgb } from '@ritaglio/core';
+import { fromSamples, decodeSrgb } from '@ritaglio/core';
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { readBmp } from './bmp';
@@ -82,8 +82,8 @@ test('TIFF of 8 and 16 bits, grey, with opacity and packed, is what was written;
 
 test('a TIFF’s profile counts as that of a PNG does', async () => {
   const wide = await sharp(rgb, raw).withIccProfile('p3').tiff({ compression: 'none' }).toBuffer();
-  const { data } = await read(wide);
-  rgb.forEach((v, i) => expect(Math.abs(decodeSrgb(data[i] / 65535) - decodeSrgb(v / 255))).toBeLessThan(0.02));
+  const { r, g, b } = fromSamples(await read(wide));
+  rgb.forEach((v, i) => expect(Math.abs([r, g, b][i % 3][Math.floor(i / 3)] - decodeSrgb(v / 255))).toBeLessThan(0.02));
 });
 
 test('GIF and AVIF are known by their content, and their size before they are unpacked', async () => {
@@ -138,4 +138,11 @@ test('of a large file its beginning tells the size, and is not taken for a file 
     expect(readHeader('a', begin, { begin: true })).toMatchObject({ kind, width: 640, height: 480 });
     expect(() => readHeader('a', begin)).toThrow(/cut short/);
   }
+});
+
+test('a JPEG in four inks opens, and it is said that its colours are only near', async () => {
+  const inks = await sharp(rgb, raw).toColourspace('cmyk').jpeg().toBuffer();
+  const { notes, samples } = await readPicture('inks.jpg', new Uint8Array(inks), codec);
+  expect(notes).toEqual([expect.stringMatching(/“inks.jpg” is in four inks .* Save it as RGB/)]);
+  expect([samples.width, samples.height]).toEqual([width, height]);
 });

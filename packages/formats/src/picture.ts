@@ -3,7 +3,8 @@ import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
 import { BmpError, readBmp } from './bmp';
 import { FormatError, readHeader, type Header } from './header';
 import { looksLikeExr, readExr, type ExrPicture } from './exr';
-import { asSrgb, readProfile } from './icc';
+import { asKnown, isWide, readProfile } from './icc';
+import { embeddedIn } from './profiles';
 import { looksLikeOpenRaster, readOpenRaster } from './openRaster';
 import { readTiff, TiffError } from './tiffPicture';
 
@@ -12,8 +13,11 @@ export type CodecKind = 'jpeg' | 'webp' | 'gif' | 'avif';
 
 /** What a platform's own decoder and encoder must do. */
 export interface Codec {
-  /** Upright (orientation applied) sRGB samples, 3 or 4 channels of 8 bits, opacity straight. */
-  decode(bytes: Uint8Array, type: `image/${CodecKind}`): Promise<Samples>;
+  /**
+   * Upright (orientation applied) samples of sRGB, 3 or 4 channels of 8 bits, opacity straight; of Display P3, and said to be, when the
+   * file is wide.
+   */
+  decode(bytes: Uint8Array, type: `image/${CodecKind}`, wide: boolean): Promise<Samples>;
   /** A JPEG of opaque 8-bit RGBA samples. @param quality 1 to 100 */
   encodeJpeg(rgba: Uint8ClampedArray<ArrayBuffer>, width: number, height: number, quality: number): Promise<Uint8Array>;
 }
@@ -48,6 +52,8 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   const header = readHeader(name, bytes);
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is ${header.kind === 'tiff' ? 'of several pages' : 'animated'}; its first picture was taken.`);
+  if (header.inks)
+    notes.push(`“${name}” is in four inks (CMYK); its colours are only near what was meant. Save it as RGB where it came from.`);
   const samples = await samplesOf(name, bytes, header.kind, codec, notes);
   if (isClear(samples)) notes.push(`“${name}” is transparent everywhere: there is nothing to see in it.`);
   const multiplied = premultipliedOver(samples);
@@ -106,7 +112,9 @@ function isClear({ channels, data }: Samples): boolean {
 
 async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: CodecKind): Promise<Samples> {
   try {
-    return await codec.decode(bytes, `image/${kind}`);
+    const embedded = embeddedIn(bytes);
+    const profile = embedded && readProfile(embedded).profile;
+    return await codec.decode(bytes, `image/${kind}`, profile !== undefined && isWide(profile));
   } catch (error) {
     const why = error instanceof Error ? error.message.split('\n')[0].replace(/\.$/, '') : 'no reason given';
     throw new FormatError(`“${name}” could not be decoded as ${kind === 'webp' ? 'WebP' : kind.toUpperCase()} (${why}). Export it again.`);
@@ -118,7 +126,7 @@ function profiled(name: string, { samples, embedded }: { samples: Samples; embed
   if (!embedded) return samples;
   const { profile, why } = readProfile(embedded);
   if (why) notes.push(`“${name}” has a colour profile that cannot be used (${why}); its colours were taken as sRGB.`);
-  return profile ? asSrgb(samples, profile) : samples;
+  return profile ? asKnown(samples, profile) : samples;
 }
 
 function readPng(name: string, bytes: Uint8Array): { samples: Samples; embedded?: Uint8Array } {

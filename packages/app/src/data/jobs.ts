@@ -1,5 +1,6 @@
 import { newRecipe, picturesOf, readRecipe, withPictures, type Recipe, type Samples } from '@ritaglio/core';
-import { looksLikeJob, looksLikeOpenRaster, readJob, readOpenRaster, writeJob, writePng } from '@ritaglio/formats';
+import { looksLikeJob, looksLikeOpenRaster, writePng } from '@ritaglio/formats';
+import { withArchives } from './archives';
 import { isOpenSomewhere } from './claim';
 import { onCanvas, recipeOfLayers } from './layers';
 import { sumOf } from './history';
@@ -70,7 +71,7 @@ export async function openFile(file: File, quick?: QuickJob): Promise<string> {
   const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
   if (looksLikeOpenRaster(head)) return openLayers(file);
   if (looksLikeJob(head)) {
-    const job = readJob(file.name, new Uint8Array(await file.arrayBuffer()));
+    const job = await withArchives((archives) => archives.readJob(file.name, file));
     const names = new Map<string, string>();
     for (const p of job.pictures)
       names.set(p.id, (await keepAny(job.recipe, p.id, p.name, new Blob([p.bytes as Uint8Array<ArrayBuffer>]))).id);
@@ -93,7 +94,7 @@ export async function openFile(file: File, quick?: QuickJob): Promise<string> {
 
 /** A new job from a layered picture: its layers are cards. @throws FormatError */
 async function openLayers(file: File): Promise<string> {
-  const { width, height, layers, merged } = readOpenRaster(file.name, new Uint8Array(await file.arrayBuffer()));
+  const { width, height, layers, merged } = await withArchives((archives) => archives.readLayers(file.name, file));
   const keep = (name: string, samples: Samples): Promise<KeptPicture> =>
     keepFile(`${name}.png`, new Blob([writePng(samples) as Uint8Array<ArrayBuffer>]), samples);
   const kept = await Promise.all(layers.map((layer) => keep(layer.name, onCanvas(layer, width, height))));
@@ -137,16 +138,17 @@ export function withMultiplied(recipe: Recipe, picture: Pick<KeptPicture, 'id' |
 }
 
 /** The job in one file. @param job whose takes go with it */
-export async function archiveOf(recipe: Recipe, job?: string): Promise<Uint8Array<ArrayBuffer>> {
+export async function archiveOf(recipe: Recipe, job?: string): Promise<Blob> {
   const takes = job === undefined ? [] : await store.takes.where('job').equals(job).sortBy('made');
   const used = [...new Set([recipe, ...takes.map((t) => t.recipe)].flatMap(picturesOf))];
   const pictures = await store.pictures.bulkGet(used);
   const held = pictures.filter((p): p is KeptPicture => p !== undefined);
-  return writeJob({
+  const whole = {
     recipe,
     takes: takes.map(({ name, recipe: kept }) => ({ name, recipe: kept })),
-    pictures: await Promise.all(held.map(async (p) => ({ id: p.id, name: p.name, bytes: new Uint8Array(await p.blob.arrayBuffer()) }))),
-  });
+    pictures: held.map(({ id, name, blob }) => ({ id, name, blob })),
+  };
+  return withArchives((archives) => archives.writeJob(whole));
 }
 
 /** Removes a job, and the pictures no other job holds. @throws Refused while it is open */

@@ -20,7 +20,7 @@ export function KeepingStrip() {
   }, [stuck]);
   const exportJob = async (): Promise<void> => {
     const { recipe } = store.getState();
-    save(`${recipe.name}.zip`, new Blob([await archiveOf(recipe, id)], { type: 'application/zip' }));
+    save(`${recipe.name}.zip`, await archiveOf(recipe, id));
   };
   return (
     <div role="status" aria-label={say('Keeping')} className="shrink-0">

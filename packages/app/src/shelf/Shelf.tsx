@@ -158,6 +158,11 @@ export function Shelf() {
               <DemoPrint key={d} demo={d} onOpen={() => void open(say('the demo job'), async () => (await jobsOf()).openDemo(d))} />
             ))}
           </ul>
+          <p className="pb-5 text-xs text-faint">
+            <a href="/notices.html" className="underline">
+              {say('What others made that is part of it')}
+            </a>
+          </p>
         </section>
         {offer && (
           <ClipOfferDialog

@@ -1,4 +1,5 @@
 import type {
+  CodeSpace,
   BenchLamps,
   Check,
   EdgePlace,
@@ -50,6 +51,8 @@ export interface Figures {
   };
   /** Both sides as they are seen, banding, and what moves cast and tone. */
   sides?: Products['sides'];
+  /** Whether the finished picture has colours that sRGB has not. */
+  wide?: boolean;
   matching?: Matching | undefined;
   checks?: Check[];
   following?: Followed | undefined;
@@ -105,6 +108,8 @@ export interface ExportOptions {
   quality: number;
   /** Size per full size, up to 1. */
   scale: number;
+  /** What the codes of a plain picture are of; sRGB when left out. */
+  space?: CodeSpace;
 }
 
 /** How a clip is exported. */

@@ -29,7 +29,7 @@ import {
   type Tone,
   type Want,
 } from '@ritaglio/core';
-import { FormatError, handover, readPicture, writePng } from '@ritaglio/formats';
+import { FormatError, handover, inSpace, readPicture, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec, encoded } from './browserCodec';
 import { browserCrew } from './browserCrew';
@@ -261,13 +261,13 @@ class Renderer {
     this.exporting = controller;
     const context = this.context(recipe, options.scale, { signal: controller.signal, progress });
     try {
-      const { format, quality } = options;
+      const { format, quality, space = 'srgb' } = options;
       let bytes: Uint8Array;
       if (format === 'jpeg' || format === 'webp') {
         const picture = await render(recipe, this.pictures, 'composite', context, this.memory);
         progress('Writing the file', 0.9);
-        bytes = await encoded(`image/${format}`, toRgba8(picture), picture.width, picture.height, quality);
-      } else bytes = await handover(format, recipe, this.pictures, context, this.memory);
+        bytes = await encoded(`image/${format}`, toRgba8(inSpace(picture, space)), picture.width, picture.height, quality, space);
+      } else bytes = await handover(format, recipe, this.pictures, context, this.memory, space);
       return Comlink.transfer(bytes, [bytes.buffer as ArrayBuffer]);
     } catch (error) {
       if (isAbort(error)) return undefined;

@@ -1,5 +1,6 @@
 import {
   hexOf,
+  leavesSrgb,
   matteFigures,
   meanOf,
   pictureOfMatte,
@@ -118,6 +119,7 @@ export async function figuresOf(reach: Reach, wanted: Wanted, making: Making, co
     sides: await make('sides'),
     matching: await make('matching'),
     clipped: clippedShare(await make('composite')),
+    wide: leavesSrgb(await make('composite')),
     lamps: await make('lamps'),
   };
 }

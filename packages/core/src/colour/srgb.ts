@@ -1,6 +1,7 @@
 import { plainContext } from '../context/context';
 import { sharedFloats } from '../context/together';
 import type { Picture, Plane } from '../raster/plane';
+import { lightFromDisplayP3, type CodeSpace } from './displayP3';
 
 /** sRGB code value (0 to 1) to linear light (IEC 61966-2-1). */
 export function decodeSrgb(v: number): number {
@@ -87,10 +88,13 @@ export interface Samples {
   /** 1 grey, 2 grey and opacity, 3 RGB, 4 RGB and straight opacity. */
   channels: number;
   data: Uint8Array | Uint8ClampedArray | Uint16Array;
+  /** What the codes are of; sRGB when left out. */
+  space?: CodeSpace;
 }
 
 /**
- * Interleaved 8- or 16-bit sRGB samples to a picture in linear light. Grey becomes three equal channels.
+ * Interleaved 8- or 16-bit samples to a picture in linear sRGB light; colours that sRGB has not lie beyond 0 to 1. Grey becomes three
+ * equal channels.
  *
  * @param context its crew sees the picture
  */
@@ -109,6 +113,7 @@ export function fromSamples(s: Samples, context = plainContext()): Picture {
     g: channel(channels < 3 ? 0 : 1, light),
     b: channel(channels < 3 ? 0 : 2, light),
   };
+  if (s.space === 'display-p3' && channels >= 3) lightFromDisplayP3(picture);
   if (channels === 2 || channels === 4) {
     picture.a = channel(
       channels - 1,

@@ -1,6 +1,7 @@
+import type { CodeSpace } from '@ritaglio/core';
 import * as Comlink from 'comlink';
-import { zipSync } from 'fflate';
 import { useEffect, useMemo, useState } from 'react';
+import { withArchives } from '../../data/archives';
 import { archiveOf } from '../../data/jobs';
 import { Button, Choice, Part, Tick } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
@@ -31,7 +32,7 @@ export function ExportControls() {
   const { id, store } = useOpenJob();
   const { commit } = useChange();
   const recipe = useRecipe();
-  const { resume } = useProductsOfJob();
+  const { resume, figures } = useProductsOfJob();
   const [options, setOptions] = useState<ExportOptions>({ format: 'png', quality: 92, scale: 1 });
   const [progress, setProgress] = useState<{ what: string; fraction: number }>();
   const [done, setDone] = useState('');
@@ -64,6 +65,8 @@ export function ExportControls() {
     }
   };
 
+  // Layers, light and grades have spaces of their own.
+  const plain = !['ora', 'exr', 'clf'].includes(options.format);
   const cancelled = say('Export cancelled; nothing was written.');
   const write = (): Promise<void> =>
     during(async () => {
@@ -77,8 +80,9 @@ export function ExportControls() {
         files[`${fileName}${smaller ? ` ${side}` : ''}.${ending}`] = bytes;
       }
       // Several leave in one: a browser asks before it takes a second file for one press.
-      const [name, bytes] = smaller ? [`${fileName} sizes.zip`, zipSync(files, { level: 0 })] : Object.entries(files)[0];
-      const blob = new Blob([bytes as Uint8Array<ArrayBuffer>], { type: smaller ? 'application/zip' : type });
+      const [[only, bytes]] = Object.entries(files);
+      const name = smaller ? `${fileName} sizes.zip` : only;
+      const blob = smaller ? await withArchives((archives) => archives.zip(files)) : new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
       save(name, blob);
       setLast({ name, blob });
       return say('Written: {name}, {size} MB', { name, size: (blob.size / 1e6).toFixed(1) });
@@ -105,6 +109,23 @@ export function ExportControls() {
           onChange={(format) => setOptions({ ...options, format })}
         />
         <p className="mt-1.5 text-faint">{kinds[options.format].says}</p>
+        {plain && (
+          <div className="mt-1.5 flex items-center justify-between gap-2">
+            {say('Colours')}
+            <Choice<CodeSpace>
+              label={say('Colours')}
+              value={options.space ?? 'srgb'}
+              options={[
+                { value: 'srgb', label: 'sRGB' },
+                { value: 'display-p3', label: 'Display P3' },
+              ]}
+              onChange={(space) => setOptions({ ...options, space })}
+            />
+          </div>
+        )}
+        {plain && figures.wide && (options.space ?? 'srgb') === 'srgb' && (
+          <p className="text-faint">{say('There are colours that sRGB does not have: Display P3 keeps them.')}</p>
+        )}
         <QualityAndSize
           options={options}
           normal={92}
@@ -146,7 +167,7 @@ export function ExportControls() {
           className="mt-2"
           onClick={() =>
             void archiveOf(store.getState().recipe, id)
-              .then((bytes) => save(`${fileName}.zip`, new Blob([bytes], { type: 'application/zip' })))
+              .then((blob) => save(`${fileName}.zip`, blob))
               .catch(refuse)
           }
         >

@@ -1,6 +1,5 @@
 import { picturesOf } from '@ritaglio/core';
 import * as Comlink from 'comlink';
-import { zipSync } from 'fflate';
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link } from 'react-router';
@@ -10,6 +9,7 @@ import { refuse } from '../../ui/refuse';
 import { fileNameOf, save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';
 import type { ExportOptions } from '../../worker/protocol';
+import { withArchives } from '../../data/archives';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
@@ -97,10 +97,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
         for (let n = 2; `${name}.${ending}` in files; n++) name = `${fileNameOf(row.name)} ${n}`;
         files[`${name}.${ending}`] = bytes;
       }
-      save(
-        `${fileNameOf(recipe.name)} series.zip`,
-        new Blob([zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
-      );
+      save(`${fileNameOf(recipe.name)} series.zip`, await withArchives((archives) => archives.zip(files)));
     });
 
   const change = (picture: string, to: Partial<Row>): void =>

@@ -1,0 +1,4 @@
+import * as Comlink from 'comlink';
+import { archiveWork } from './archiveWork';
+
+Comlink.expose(archiveWork);
