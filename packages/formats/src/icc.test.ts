@@ -14,7 +14,6 @@ import fc from 'fast-check';
 import { zlibSync } from 'fflate';
 import sharp from 'sharp';
 import { readProfile } from './icc';
-import { nodeCodec } from '../../cli/src/files';
 import { readPicture, writePng, type Codec } from './picture';
 import { embeddedIn, jpegWithProfile, pngWithProfile, profileOf } from './profiles';
 import { writeTiff } from './tiffWriter';
@@ -77,17 +76,6 @@ describe('colours that sRGB has not', () => {
     expect(leavesSrgb(fromSamples({ width, height: side, channels: 3, data: codes }))).toBe(false);
     // Pure red of the wide space lies outside the narrow one.
     expect(picture.g[middle(0)]).toBeLessThan(-0.03);
-  });
-
-  test('come in from JPEG and WebP by the platform’s decoder', async () => {
-    for (const [name, bytes] of [
-      ['wide.jpg', await sharp(file).keepIccProfile().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer()],
-      ['wide.webp', await sharp(file).keepIccProfile().webp({ lossless: true }).toBuffer()],
-    ] as const) {
-      const { samples } = await readPicture(name, new Uint8Array(bytes), nodeCodec);
-      expect(samples.space).toBe('display-p3');
-      near(patchesOf(fromSamples(samples)), 0.025);
-    }
   });
 
   test.each<CodeSpace>(['srgb', 'display-p3'])('a file of %s says so, and another reader sees the same colours', async (space) => {

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -15,6 +16,7 @@ import { clipOf, rangeOf } from './moments';
 import { about, isStep, type Step } from './steps';
 import { NarrowJob } from './NarrowJob';
 import { Pasted } from './steps/PicturesControls';
+import { PanelEdge, usePanels, type Side } from '../ui/Panels';
 import { useNarrow } from '../ui/screen';
 import { KeyingContext } from '../ui/keyed';
 import { Takes, TakesButton } from './takes/Takes';
@@ -128,6 +130,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
     });
   }, [step]);
   const narrow = useNarrow();
+  const panels = usePanels();
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
     <JobContext value={value}>
@@ -141,8 +144,11 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
           {narrow ? (
             <NarrowJob jobId={job.id} step={step} name={name} withBench={withBench} />
           ) : (
-            <div className="grid min-h-0 grow grid-cols-[284px_minmax(0,1fr)_252px] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden min-[1600px]:grid-cols-[340px_minmax(0,1fr)_320px]">
-              <header className="border-r border-b border-rule px-4 py-3">
+            <div
+              style={panels.style}
+              className="grid min-h-0 grow grid-cols-[var(--left,284px)_minmax(0,1fr)_var(--right,252px)] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden min-[1600px]:grid-cols-[var(--left,340px)_minmax(0,1fr)_var(--right,320px)]"
+            >
+              <header className="min-w-0 overflow-hidden border-r border-b border-rule px-4 py-3">
                 <Link to="/" className="text-xl font-extrabold tracking-tight" title={say('Back to the shelf')}>
                   {say('Ritaglio')}
                 </Link>
@@ -152,18 +158,35 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
                 </div>
               </header>
               <WorkLine step={step} jobId={job.id} />
-              <aside className="overflow-y-auto border-r border-rule" aria-label={say('Controls: {name}', { name: about[step].name })}>
+              <Panel side="left" panels={panels} label={say('Controls: {name}', { name: about[step].name })}>
                 <Controls step={step} />
-              </aside>
+              </Panel>
               <PicturePane step={step} />
-              <aside className="overflow-y-auto border-l border-rule" aria-label={say('Evidence')}>
+              <Panel side="right" panels={panels} label={say('Evidence')}>
                 <Evidence step={step} />
-              </aside>
+              </Panel>
               <Bench open={withBench} />
             </div>
           )}
         </div>
       </KeyingContext>
     </JobContext>
+  );
+}
+
+/** What stands beside the picture, as wide as somebody likes it. */
+function Panel(props: { side: Side; panels: ReturnType<typeof usePanels>; label: string; children: React.ReactNode }) {
+  const { side, panels, label, children } = props;
+  const width = panels.widths[side];
+  return (
+    <div className="relative min-h-0 min-w-0">
+      <aside
+        className={clsx('h-full overflow-y-auto border-rule', side === 'left' ? 'border-r' : 'border-l', width === 0 && 'invisible')}
+        aria-label={label}
+      >
+        {children}
+      </aside>
+      <PanelEdge side={side} width={width} onChange={(to) => panels.change(side, to)} />
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import type { Recipe, Scope } from '@ritaglio/core';
 import * as Comlink from 'comlink';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { useStore } from 'zustand';
+import { create, useStore } from 'zustand';
 import { givePictures } from '../worker/givePictures';
 import type { Figures, Reach, Request, Shown, ViewName } from '../worker/protocol';
 import { renderer, RendererStopped, whileAlive } from '../worker/renderer';
@@ -26,13 +26,16 @@ interface Progress {
   elapsed: number;
 }
 
+/** How far what is being worked out is: of its own, so that a tick of it draws nothing but what shows it. */
+export const useProgress = create<{ progress?: Progress }>(() => ({}));
+const setProgress = (progress: Progress | undefined): void => useProgress.setState({ progress });
+
 /** What has been worked out. */
 export interface Products {
   shown: Partial<Record<ViewName, Shown>>;
   figures: Figures;
   /** The subject’s side of the finished picture, and the background’s. */
   scopes: Scope[];
-  progress?: Progress;
   /** The last answer is the sharp one of the current recipe. */
   settled: boolean;
   /** Whether something that is shown is of an older recipe: it is being worked out anew, or was stopped. */
@@ -84,7 +87,6 @@ export function useProducts(job: OpenJob, step: Step): Products {
   useEffect(() => {
     madeNow.current = madeOf;
   }, [madeOf]);
-  const [progress, setProgress] = useState<Progress>();
   const [settledFor, setSettledFor] = useState<{ recipe: Recipe; reach: Reach }>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
   const whole = useStore(job.store, (s) => s.draft ?? s.recipe);
@@ -214,5 +216,5 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, []);
 
   const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
-  return { shown, figures, scopes, progress, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };
+  return { shown, figures, scopes, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };
 }

@@ -4,6 +4,7 @@ import { Button, Choice } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
 import type { Step } from '../steps';
+import { useProgress } from '../useProducts';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
 import { Tape } from '../tape/Tape';
 import { PictureStage } from './PictureStage';
@@ -121,7 +122,8 @@ function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
 
 /** What is being computed, how far it is, and how to stop it: a strip of its own, so that nothing lies over the picture. */
 function Slip() {
-  const { progress, stopped, settled, cancel, resume } = useProductsOfJob();
+  const { stopped, settled, cancel, resume } = useProductsOfJob();
+  const progress = useProgress((s) => s.progress);
   return (
     <div role="status" className="flex h-8 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-ink">
       {progress ? (
