@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import sharp from 'sharp';
 import { readBmp } from './bmp';
 import { readHeader } from './header';
+import { writeTiff } from './tiffWriter';
 import { readPicture, type Codec } from './picture';
 
 const [width, height] = [5, 3];
@@ -145,4 +146,20 @@ test('a JPEG in four inks opens, and it is said that its colours are only near',
   const { notes, samples } = await readPicture('inks.jpg', new Uint8Array(inks), codec);
   expect(notes).toEqual([expect.stringMatching(/“inks.jpg” is in four inks .* Save it as RGB/)]);
   expect([samples.width, samples.height]).toEqual([width, height]);
+});
+
+test('a TIFF whose directories go in a circle, or beyond its end, is refused at once', async () => {
+  const sound = writeTiff({ width, height, channels: 3, data: Uint8Array.from(rgb) });
+  const changed = (change: (view: DataView, at: number, count: number) => void): Uint8Array => {
+    const bytes = sound.slice();
+    const view = new DataView(bytes.buffer);
+    const at = view.getUint32(4, true);
+    change(view, at, view.getUint16(at, true));
+    return bytes;
+  };
+  const circle = changed((view, at, count) => view.setUint32(at + 2 + 12 * count, at, true));
+  const beyond = changed((view, at, count) => view.setUint32(at + 2 + 12 * count, 1e9, true));
+  const huge = changed((view, at) => view.setUint32(at + 2 + 4, 4e9, true));
+  for (const bytes of [circle, beyond, huge]) await expect(readPicture('odd.tif', bytes, codec)).rejects.toThrow(/“odd.tif” .* damaged/);
+  expect((await readPicture('sound.tif', sound, codec)).samples.width).toBe(width);
 });

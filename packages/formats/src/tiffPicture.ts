@@ -8,10 +8,48 @@ export class TiffError extends Error {}
 const whiteIsZero = 0;
 const [blackIsZero, rgb, palette] = [1, 2, 3];
 
-/** The first picture's size, without unpacking it. @throws whatever a damaged file makes the reader throw */
+/** Bytes of a value, by its type. */
+const sizes = [0, 1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8];
+/** Tags that lead to further directories, of which none is needed. */
+const leading = [330, 34665, 34853, 40965];
+/** More pages than this are no picture's. */
+const mostPages = 10000;
+
+/** Where the directories of a file begin, the first one first. @throws TiffError when one leads out of the file, or back to another */
+function directoriesOf(view: DataView, little: boolean): number[] {
+  const found = new Set<number>();
+  for (let at = view.getUint32(4, little); at !== 0;) {
+    const outside = at + 2 > view.byteLength || at + 6 + 12 * view.getUint16(at, little) > view.byteLength;
+    if (outside || found.has(at) || found.size >= mostPages) throw new TiffError('has a directory that leads nowhere');
+    found.add(at);
+    const count = view.getUint16(at, little);
+    for (let i = 0, entry = at + 2; i < count; i++, entry += 12) {
+      const size = (sizes[view.getUint16(entry + 2, little)] ?? 1) * view.getUint32(entry + 4, little);
+      if (size > 4 && view.getUint32(entry + 8, little) + size > view.byteLength) throw new TiffError('has a directory that leads nowhere');
+    }
+    at = view.getUint32(at + 2 + 12 * count, little);
+  }
+  if (found.size === 0) throw new TiffError('holds no picture');
+  return [...found];
+}
+
+const viewOf = (bytes: Uint8Array): { view: DataView; little: boolean } => ({
+  view: new DataView(bytes.buffer, bytes.byteOffset, bytes.length),
+  little: bytes[0] === 0x49,
+});
+
+/** The first picture's size, without unpacking it. @throws TiffError, RangeError */
 export function tiffSize(bytes: Uint8Array): { width: number; height: number; pages: number } {
-  const [first, ...more] = decode(bytes, { ignoreImageData: true });
-  return { width: first.width, height: first.height, pages: 1 + more.length };
+  const { view, little } = viewOf(bytes);
+  const pages = directoriesOf(view, little);
+  const numberOf = (tag: number): number => {
+    for (let i = 0, entry = pages[0] + 2; i < view.getUint16(pages[0], little); i++, entry += 12) {
+      if (view.getUint16(entry, little) !== tag) continue;
+      return view.getUint16(entry + 2, little) === 3 ? view.getUint16(entry + 8, little) : view.getUint32(entry + 8, little);
+    }
+    throw new TiffError('says no size');
+  };
+  return { width: numberOf(256), height: numberOf(257), pages: pages.length };
 }
 
 /**
@@ -21,29 +59,32 @@ export function tiffSize(bytes: Uint8Array): { width: number; height: number; pa
  * @throws TiffError
  */
 export function readTiff(bytes: Uint8Array): { samples: Samples; embedded?: Uint8Array } {
-  const [{ type, width, height }] = decode(bytes, { ignoreImageData: true });
-  if (![whiteIsZero, blackIsZero, rgb, palette].includes(type)) throw new TiffError('is not grey or RGB (it may be CMYK or Lab)');
   const { bytes: lying, orientation } = asItLies(bytes);
+  const [{ type, width, height }] = decode(lying, { ignoreImageData: true });
+  if (![whiteIsZero, blackIsZero, rgb, palette].includes(type)) throw new TiffError('is not grey or RGB (it may be CMYK or Lab)');
   const [ifd] = decode(lying, { pages: [0] });
   const samples = upright(straight(plain(ifd, width, height), ifd), orientation);
   const profile = ifd.get(34675) as ArrayLike<number> | undefined;
   return { samples, ...(profile && { embedded: Uint8Array.from(profile) }) };
 }
 
-/** The file with its first picture's orientation taken out, which the reader knows nothing of; and that orientation. */
+/** The file with its first picture alone, its orientation taken out, which the reader knows nothing of; and that orientation. */
 function asItLies(bytes: Uint8Array): { bytes: Uint8Array; orientation: number } {
   const copy = bytes.slice();
-  const view = new DataView(copy.buffer);
-  const little = bytes[0] === 0x49;
-  const at = view.getUint32(4, little);
+  const { view, little } = viewOf(copy);
+  const [at] = directoriesOf(view, little);
   const count = view.getUint16(at, little);
+  let orientation = 1;
   for (let i = 0, entry = at + 2; i < count; i++, entry += 12) {
-    if (view.getUint16(entry, little) !== 274) continue;
-    const orientation = view.getUint16(entry + 8, little);
+    const tag = view.getUint16(entry, little);
+    // A tag of nobody's.
+    if (leading.includes(tag)) view.setUint16(entry, 65000, little);
+    if (tag !== 274) continue;
+    orientation = view.getUint16(entry + 8, little);
     view.setUint16(entry + 8, 1, little);
-    return { bytes: copy, orientation };
   }
-  return { bytes, orientation: 1 };
+  view.setUint32(at + 2 + 12 * count, 0, little);
+  return { bytes: copy, orientation };
 }
 
 function plain(ifd: TiffIfd, width: number, height: number): Samples {
