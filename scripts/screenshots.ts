@@ -122,7 +122,11 @@ const views: Record<string, () => Promise<void>> = {
   dark: async () => {
     await openDemo('Goat by the canal');
     await openStep(driver, 'match');
-    await driver.executeScript(`document.documentElement.dataset.lighting = 'dark'`);
+    // In the other language as well; the next picture finds the first one again.
+    await driver.executeScript('localStorage.setItem("ritaglio.language", "it")');
+    await driver.navigate().refresh();
+    await settled(driver);
+    await driver.executeScript(`document.documentElement.dataset.lighting = 'dark'; localStorage.setItem('ritaglio.language', 'en')`);
   },
   shelf: async () => {
     await driver.get(address);

@@ -1,5 +1,4 @@
 /** @jest-environment jsdom */
-import { jest } from '@jest/globals';
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { asWidth, PanelEdge, usePanels } from './Panels';
 
