@@ -146,3 +146,44 @@ test('colours that sRGB has not come in with their profile, and leave with it', 
     });
   }
 });
+
+test('the same by keys alone, in at most forty presses', async () => {
+  const { driver, address } = session;
+  await driver.get(address);
+  let presses = 0;
+  const keys = async (...pressed: string[]): Promise<void> => {
+    for (const key of pressed) {
+      presses++;
+      await driver.actions().sendKeys(key).perform();
+      await driver.sleep(40);
+    }
+  };
+  const focused = (): Promise<string> => driver.executeScript('return document.activeElement?.textContent ?? ""');
+  const findByWord = async (word: string, control: string): Promise<void> => {
+    presses++;
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform();
+    await find(driver, By.css('input[aria-label="Words of the control"]'));
+    await keys(...word, Key.ENTER);
+    await driver.wait(async () => (await focused()).trim() === control, 10_000, `no focus on ${control}`);
+  };
+  await find(driver, By.xpath(`//ul[@aria-label='Common jobs']//button`));
+  while (presses < 12 && !(await focused()).includes('Blur what is behind')) await keys(Key.TAB);
+  await keys(Key.ENTER);
+  // What the system's own window for files does.
+  await (await find(driver, By.css('input[type=file]'))).sendKeys(photo);
+  await settled(driver);
+  await findByWord('find sub', 'Find the subject');
+  await keys(Key.ENTER);
+  await find(driver, By.css('[aria-label="Proposed subject"]'));
+  await keys(Key.ENTER);
+  await find(driver, By.xpath(`//p[contains(., 'There is a cut')]`));
+  await keys('5');
+  await find(driver, By.css('a[aria-current=step][href$="/lens"]'));
+  await settled(driver);
+  await keys('8');
+  await find(driver, By.css('a[aria-current=step][href$="/export"]'));
+  await findByWord('export p', 'Export picture');
+  await keys(Key.ENTER);
+  expect((await downloaded(session, '.png')).bytes.length).toBeGreaterThan(100_000);
+  expect(presses).toBeLessThanOrEqual(40);
+});

@@ -46,6 +46,12 @@ test('a job’s look goes over other shots of the set: each is cut and checked, 
   const list = By.css('ul[aria-label^="Shots of the series"]');
   await driver.wait(async () => (await textOf(driver, list)).match(/\d+ wrong, \d+ to look at/g)?.length === 2, 60_000);
   expect(await textOf(driver, list)).toMatch(/second[^]*third|third[^]*second/);
+  // It stays while something else is looked at.
+  await openStep(driver, 'lens');
+  await settled(driver);
+  await openStep(driver, 'export');
+  await (await find(driver, By.css('section[aria-label="A series"] button'))).click();
+  expect(await textOf(driver, list)).toMatch(/second[^]*third|third[^]*second/);
   // One is opened as a job of its own, to be corrected.
   await press(driver, 'Correct it');
   await find(driver, By.xpath('//a[.="To its job"]'));

@@ -212,7 +212,7 @@ describe('pictures of all kinds', () => {
   ])('%s is read', async (name, write) => {
     await write();
     const r = lensTo(name);
-    expect([r.code, r.err]).toEqual([0, '']);
+    expect([r.code, r.err]).toEqual([0, name === 'cmyk.jpg' ? expect.stringMatching(/^“cmyk.jpg” is in four inks .*\n$/) : '']);
     expect(JSON.parse(r.out)).toMatchObject({ width: 40, height: 30 });
   });
 

@@ -13,9 +13,11 @@ import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
 import { PicturePane } from './picture/PicturePane';
 import { clipOf, rangeOf } from './moments';
+import { endSeries } from './steps/seriesRows';
 import { about, isStep, type Step } from './steps';
 import { NarrowJob } from './NarrowJob';
 import { Pasted } from './steps/PicturesControls';
+import { refuse } from '../ui/refuse';
 import { PanelEdge, usePanels, type Side } from '../ui/Panels';
 import { useNarrow } from '../ui/screen';
 import { KeyingContext } from '../ui/keyed';
@@ -116,6 +118,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
     useView.setState({ frame: marked.length > 0 ? marked.reduce((a, b) => (often(b) > often(a) ? b : a)) : rangeOf(recipe).first });
   }, [job]);
   usePrints(job, products);
+  useEffect(() => () => void endSeries(job).catch(refuse), [job]);
   useEffect(() => {
     document.title = `${about[step].name} · ${name ?? say('Ritaglio')}`;
   }, [step, name]);
@@ -179,14 +182,11 @@ function Panel(props: { side: Side; panels: ReturnType<typeof usePanels>; label:
   const { side, panels, label, children } = props;
   const width = panels.widths[side];
   return (
-    <div className="relative min-h-0 min-w-0">
-      <aside
-        className={clsx('h-full overflow-y-auto border-rule', side === 'left' ? 'border-r' : 'border-l', width === 0 && 'invisible')}
-        aria-label={label}
-      >
+    <aside className="relative min-h-0 min-w-0" aria-label={label}>
+      <div className={clsx('h-full overflow-y-auto border-rule', side === 'left' ? 'border-r' : 'border-l', width === 0 && 'invisible')}>
         {children}
-      </aside>
+      </div>
       <PanelEdge side={side} width={width} onChange={(to) => panels.change(side, to)} />
-    </div>
+    </aside>
   );
 }

@@ -43,6 +43,7 @@ export function CurvesPart() {
   const dragged = useRef<number | undefined>(undefined);
   const points = curves.value[channel] as Points;
   const curve = curveThrough(points);
+  const named: Record<Channel, string> = { all: say('all'), red: say('red'), green: say('green'), blue: say('blue') };
   const bent = channels.filter((c) => !isStraight(curves.value[c]));
   const put = (next: Points): Partial<typeof curves.value> => ({ [channel]: next });
   const at = (e: PointerEvent): [number, number] => {
@@ -84,7 +85,7 @@ export function CurvesPart() {
     '',
   );
   return (
-    <Fold title="Curves" figure={bent.length > 0 ? bent.join(', ') : undefined}>
+    <Fold title="Curves" figure={bent.length > 0 ? bent.map((c) => named[c]).join(', ') : undefined}>
       <div className="mb-1.5">
         <Choice<Channel>
           label={say('Curve of')}

@@ -64,7 +64,7 @@ export function MatchPart() {
       {on.length > 0 &&
         moved?.map(([side, grade]) => (
           <p key={side} className="mt-1 font-mono text-[11px]" data-testid={`solved-${side}`}>
-            {side}: {gradeWords(grade)}
+            {side === 'subject' ? say('subject') : say('background')}: {gradeWords(grade)}
           </p>
         ))}
       <div className="mt-1.5 grid grid-cols-[5.3rem_1fr] items-center gap-x-2 gap-y-1">
@@ -130,7 +130,7 @@ export function gradeWords(g: Grade): string {
     [g.exposure, 2, 'st'],
     [g.black, 1, say('L* black')],
     [g.middle, 1, say('L* middle')],
-    [100 * g.contrast, 0, 'contrast'],
+    [100 * g.contrast, 0, say('contrast')],
     [100 * (g.saturation - 1), 0, say('% saturation')],
   ] as const;
   const words = told.filter(([v, digits]) => Number(v.toFixed(digits)) !== 0).map(([v, digits, unit]) => `${signed(v, digits)} ${unit}`);

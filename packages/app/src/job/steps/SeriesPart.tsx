@@ -3,7 +3,8 @@ import * as Comlink from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link } from 'react-router';
-import { asJob, doubtfulFirst, doubtOf, letGoOf, seriesShot, type SeriesShot } from '../../data/series';
+import { useStore } from 'zustand';
+import { asJob, doubtfulFirst, doubtOf, seriesShot } from '../../data/series';
 import { Button, Fold } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { fileNameOf, save } from '../../ui/save';
@@ -15,26 +16,24 @@ import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
 import { workingScale } from '../workingSide';
 import { say } from '../../words/say';
+import { seriesOf, type SeriesRow } from './seriesRows';
 
 /** Width of a shot's print, px. */
 const printWidth = 240;
 
-interface Row extends SeriesShot {
-  /** The job it was opened as. */
-  job?: string;
-}
-
 /** The same background, lens, match and finish over many shots of one set: found, checked, the doubtful first, written with their names. */
 export function SeriesPart({ options, ending }: { options: ExportOptions; ending: string }) {
-  const { store } = useOpenJob();
+  const job = useOpenJob();
+  const { store } = job;
   const recipe = useRecipe();
   const { resume } = useProductsOfJob();
-  const [rows, setRows] = useState<Row[]>([]);
+  const series = seriesOf(job);
+  const rows = useStore(series, (s) => s.rows);
+  const setRows = (to: (old: SeriesRow[]) => SeriesRow[]): void => series.setState((s) => ({ rows: to(s.rows) }));
   const [working, setWorking] = useState<string>();
   const stopped = useRef(false);
-  const held = useRef<string[]>([]);
-  // Pictures of shots that became no job go with the page.
-  useEffect(() => () => void letGoOf(held.current).catch(refuse), []);
+  // What is looked at next is worked out in the same thread: what is listed stays, the rest is not begun.
+  useEffect(() => () => void (stopped.current = true), []);
 
   const during = async (work: () => Promise<void>): Promise<void> => {
     stopped.current = false;
@@ -50,14 +49,14 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
 
   const add = (files: File[]): Promise<void> =>
     during(async () => {
-      const job = momentNow(store.getState().recipe);
-      await givePictures(job);
+      const look = momentNow(store.getState().recipe);
+      await givePictures(look);
       const known = new Set(rows.map((r) => r.picture));
       for (const [i, file] of files.entries()) {
         if (stopped.current) break;
         setWorking(say('{name}, {i} of {length}', { name: file.name, i: i + 1, length: files.length }));
         try {
-          const shot = await seriesShot(job, file, {
+          const shot = await seriesShot(look, file, {
             find: async (r) => {
               await givePictures(r);
               const [marks] = await whileAlive(renderer().findSubject(r, workingScale(r)));
@@ -69,12 +68,12 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
             },
             print: (r) => whileAlive(renderer().finished(r, Math.min(1, printWidth / r.frame.width))),
           });
-          held.current.push(shot.picture);
+          series.setState((s) => ({ held: [...s.held, shot.picture] }));
           if (!known.has(shot.picture)) setRows((old) => [...old, shot]);
           known.add(shot.picture);
         } catch (error) {
-          // One that cannot be read keeps none of the others.
-          refuse(error);
+          // One that cannot be read keeps none of the others; one that was given up is no fault.
+          if (!stopped.current) refuse(error);
         }
       }
     });
@@ -100,7 +99,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
       save(`${fileNameOf(recipe.name)} series.zip`, await withArchives((archives) => archives.zip(files)));
     });
 
-  const change = (picture: string, to: Partial<Row>): void =>
+  const change = (picture: string, to: Partial<SeriesRow>): void =>
     setRows((old) => old.map((r) => (r.picture === picture ? { ...r, ...to } : r)));
   const drop = useDropzone({ onDrop: (files) => void add(files), disabled: working !== undefined });
   const taken = rows.filter((r) => r.taken).length;
@@ -135,7 +134,7 @@ export function SeriesPart({ options, ending }: { options: ExportOptions; ending
       )}
       <ul aria-label={say('Shots of the series, the doubtful first')}>
         {doubtfulFirst(rows).map((shot) => {
-          const row = shot as Row;
+          const row = shot as SeriesRow;
           const { wrong, look } = doubtOf(row);
           return (
             <li key={row.picture} className="mt-2 grid grid-cols-[5.5rem_1fr] gap-2 border-t border-rule pt-2">
