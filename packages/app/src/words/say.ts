@@ -46,3 +46,21 @@ export function told(sentence: string): string {
   }
   return sentence;
 }
+
+/** Words by their keys, said when they are read. */
+export function spoken<K extends string>(words: Readonly<Record<K, string>>): Record<K, string> {
+  const out = {} as Record<K, string>;
+  for (const key of Object.keys(words) as K[]) Object.defineProperty(out, key, { enumerable: true, get: () => say(words[key]) });
+  return out;
+}
+
+/** What can be chosen, in order, each with its word, said when it is shown. */
+export function choices<T extends string>(words: Readonly<Record<T, string>>): { value: T; label: string }[] {
+  const labels = spoken(words);
+  return (Object.keys(words) as T[]).map((value) => ({
+    value,
+    get label() {
+      return labels[value];
+    },
+  }));
+}

@@ -7,7 +7,7 @@ import { fileURLToPath } from 'node:url';
 import messages from './it.json';
 import sentences from './itTold.json';
 import { chooseLanguage, chosenLanguage, languages, speak } from './language';
-import { say, told } from './say';
+import { choices, say, told } from './say';
 import { messagesOf, sentencesOf } from './testMessages';
 
 const packages = join(fileURLToPath(new URL('.', import.meta.url)), '../../..');
@@ -73,6 +73,17 @@ describe('speaking', () => {
     expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 1 })).toBe('1 scarto');
     expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 0 })).toBe('0 scarti');
     expect(say('Blur behind')).toBe('Sfocatura dietro');
+  });
+
+  test('what can be chosen is said in the language of the moment', async () => {
+    const tips = choices({ clear: 'Clear', opaque: 'Opaque' });
+    await speak('en');
+    expect(tips.map((t) => t.label)).toEqual(['Clear', 'Opaque']);
+    await speak('it');
+    expect(tips).toEqual([
+      { value: 'clear', label: 'Trasparente' },
+      { value: 'opaque', label: 'Opaco' },
+    ]);
   });
 
   test('a sentence of the core is put in the language by its pattern, with what stands in it', async () => {

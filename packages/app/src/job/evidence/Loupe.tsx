@@ -6,24 +6,16 @@ import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
 import { useProof } from '../useProof';
 import { useView } from '../viewStore';
-import { say, told } from '../../words/say';
+import { say, spoken, told, word } from '../../words/say';
 
 const magnification = 3;
 
-const leftSays: Record<ResidueKind, string> = {
-  get rim() {
-    return say('a soft rim is left here');
-  },
-  get part() {
-    return say('a part of the subject is left here');
-  },
-  get strand() {
-    return say('a strand is left here');
-  },
-  get shade() {
-    return say('a shadow is left here');
-  },
-};
+const leftSays: Record<ResidueKind, string> = spoken({
+  rim: word('a soft rim is left here'),
+  part: word('a part of the subject is left here'),
+  strand: word('a strand is left here'),
+  shade: word('a shadow is left here'),
+});
 
 /** A stretch of edge, or on the plate a spot where it shows, at 300 %, walked place by place. */
 export function Loupe({ step }: { step: Step }) {

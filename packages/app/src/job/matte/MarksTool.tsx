@@ -11,35 +11,15 @@ import { lookingScale } from './pointing';
 import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
 import { turned } from './tools';
 import { useSubject } from './useSubject';
-import { say } from '../../words/say';
+import { choices, say, word } from '../../words/say';
 
 /** How marks are made, and kinds for which a way means nothing: a loop goes around anyway, a border is pressed. */
-const ways: Option<Way>[] = [
-  {
-    value: 'stroke',
-    get label() {
-      return say('Stroke');
-    },
-  },
-  {
-    value: 'outline',
-    get label() {
-      return say('Around');
-    },
-  },
-  {
-    value: 'polygon',
-    get label() {
-      return say('Corners');
-    },
-  },
-  {
-    value: 'change',
-    get label() {
-      return say('Change');
-    },
-  },
-];
+const ways: Option<Way>[] = choices({
+  stroke: word('Stroke'),
+  outline: word('Around'),
+  polygon: word('Corners'),
+  change: word('Change'),
+});
 const notFor: Partial<Record<Way, MarkKind[]>> = { outline: ['loop', 'trace'], polygon: ['trace'] };
 
 const named: Record<MarkKind, string> = {

@@ -8,40 +8,15 @@ import { useProgress } from '../useProducts';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
 import { Tape } from '../tape/Tape';
 import { PictureStage } from './PictureStage';
-import { say, told } from '../../words/say';
+import { choices, say, told, word } from '../../words/say';
 
-const pictures: { value: PictureChoice; label: string }[] = [
-  {
-    value: 'shot',
-    get label() {
-      return say('Shot');
-    },
-  },
-  {
-    value: 'matte',
-    get label() {
-      return say('Matte');
-    },
-  },
-  {
-    value: 'plate',
-    get label() {
-      return say('Plate');
-    },
-  },
-  {
-    value: 'background',
-    get label() {
-      return say('Behind');
-    },
-  },
-  {
-    value: 'finished',
-    get label() {
-      return say('Finished');
-    },
-  },
-];
+const pictures: { value: PictureChoice; label: string }[] = choices({
+  shot: word('Shot'),
+  matte: word('Matte'),
+  plate: word('Plate'),
+  background: word('Behind'),
+  finished: word('Finished'),
+});
 
 /** The picture on its neutral grey, with the bar that says what is shown and the slip that says what is computed. */
 export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boolean }) {

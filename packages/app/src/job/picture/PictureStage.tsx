@@ -20,37 +20,19 @@ import { ProductImage, VeilImage } from './ProductImage';
 import { roomOf } from './room';
 import { DrawingShape, TipShape } from './ToolShapes';
 import { useBenchPointer } from './useBenchPointer';
-import { say } from '../../words/say';
+import { say, spoken, word } from '../../words/say';
 
-const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = {
-  get take() {
-    return say('Take');
-  },
-  get held() {
-    return say('Before');
-  },
-  get shot() {
-    return say('Shot');
-  },
-  get matte() {
-    return say('Matte');
-  },
-  get plate() {
-    return say('Plate');
-  },
-  get background() {
-    return say('Behind');
-  },
-  get finished() {
-    return say('Finished');
-  },
-  get skipped() {
-    return say('Without the plate');
-  },
-  get distances() {
-    return say('Distances');
-  },
-};
+const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = spoken({
+  take: word('Take'),
+  held: word('Before'),
+  shot: word('Shot'),
+  matte: word('Matte'),
+  plate: word('Plate'),
+  background: word('Behind'),
+  finished: word('Finished'),
+  skipped: word('Without the plate'),
+  distances: word('Distances'),
+});
 
 /** How far an arrow key moves the tip, px of the screen. */
 const coarseStep = 16;

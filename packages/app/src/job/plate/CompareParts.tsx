@@ -4,22 +4,14 @@ import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
 import { withReseed } from './plateTools';
 import { usePlate } from './usePlate';
-import { say } from '../../words/say';
+import { say, spoken, word } from '../../words/say';
 
-const kinds: Record<ResidueKind, string> = {
-  get rim() {
-    return say('a soft rim');
-  },
-  get part() {
-    return say('a missed part');
-  },
-  get strand() {
-    return say('single strands');
-  },
-  get shade() {
-    return say('a shadow');
-  },
-};
+const kinds: Record<ResidueKind, string> = spoken({
+  rim: word('a soft rim'),
+  part: word('a missed part'),
+  strand: word('single strands'),
+  shade: word('a shadow'),
+});
 
 /** How much of the subject is left beside the hole, as a figure. */
 export function leftFigure({ width, places }: Left): string {

@@ -8,40 +8,15 @@ import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { newFill, type FillKind, type Plate } from './plateTools';
 import { usePlate } from './usePlate';
-import { say, told } from '../../words/say';
+import { choices, say, spoken, told, word } from '../../words/say';
 
-const kinds: { value: FillKind; label: string }[] = [
-  {
-    value: 'patch',
-    get label() {
-      return say('Patch');
-    },
-  },
-  {
-    value: 'smooth',
-    get label() {
-      return say('Smooth');
-    },
-  },
-  {
-    value: 'stretch',
-    get label() {
-      return say('Stretch');
-    },
-  },
-  {
-    value: 'borrowed',
-    get label() {
-      return say('Borrowed');
-    },
-  },
-  {
-    value: 'photographed',
-    get label() {
-      return say('Photographed');
-    },
-  },
-];
+const kinds: { value: FillKind; label: string }[] = choices({
+  patch: word('Patch'),
+  smooth: word('Smooth'),
+  stretch: word('Stretch'),
+  borrowed: word('Borrowed'),
+  photographed: word('Photographed'),
+});
 const fromFrames = {
   value: 'frames' as const,
   get label() {
@@ -49,26 +24,14 @@ const fromFrames = {
   },
 };
 
-const about: Record<FillKind, string> = {
-  get patch() {
-    return say('From texture elsewhere in the shot; lines run on.');
-  },
-  get smooth() {
-    return say('A membrane from the rim. No texture: right where the blur hides it.');
-  },
-  get stretch() {
-    return say('Rim colours pushed inwards. The quickest.');
-  },
-  get borrowed() {
-    return say('Patches, but only from where you say.');
-  },
-  get frames() {
-    return say('What other frames of the clip show of the ground, laid together; what none shows is made up once.');
-  },
-  get photographed() {
-    return say('Another frame of the scene, aligned and its exposure matched.');
-  },
-};
+const about: Record<FillKind, string> = spoken({
+  patch: word('From texture elsewhere in the shot; lines run on.'),
+  smooth: word('A membrane from the rim. No texture: right where the blur hides it.'),
+  stretch: word('Rim colours pushed inwards. The quickest.'),
+  borrowed: word('Patches, but only from where you say.'),
+  frames: word('What other frames of the clip show of the ground, laid together; what none shows is made up once.'),
+  photographed: word('Another frame of the scene, aligned and its exposure matched.'),
+});
 
 /** How the hole is made up, as a whole and in parts. */
 export function FillPart() {
