@@ -1,4 +1,4 @@
-import { encodeSrgb, type Samples } from '@ritaglio/core';
+import { displayP3FromSrgb, encodeSrgb, type Samples } from '@ritaglio/core';
 
 /** What a profile says of a picture's codes: light of each channel, and where these lie. */
 export interface Profile {
@@ -11,9 +11,6 @@ export interface Profile {
 
 /** From XYZ under D50 to linear sRGB (Bradford-adapted, as the profiles' connection space wants it). */
 const toSrgb = [3.1338561, -1.6168667, -0.4906146, -0.9787684, 1.9161415, 0.033454, 0.0719453, -0.2289914, 1.4052427];
-
-/** From linear sRGB to linear Display P3. */
-const srgbToP3 = [0.8224619687, 0.1775380313, 0, 0.0331941989, 0.9668058011, 0, 0.0170826307, 0.0723974407, 0.9105199286];
 
 function ascii(bytes: Uint8Array, at: number, length: number): string {
   return String.fromCharCode(...bytes.subarray(at, at + length));
@@ -110,7 +107,7 @@ export function isWide({ kind, matrix }: Profile): boolean {
 
 /** Rows from XYZ under D50 to linear Display P3. */
 const toP3 = [0, 1, 2].flatMap((row) =>
-  [0, 1, 2].map((c) => [0, 1, 2].reduce((sum, k) => sum + srgbToP3[3 * row + k] * toSrgb[3 * k + c], 0)),
+  [0, 1, 2].map((c) => [0, 1, 2].reduce((sum, k) => sum + displayP3FromSrgb[3 * row + k] * toSrgb[3 * k + c], 0)),
 );
 
 /**

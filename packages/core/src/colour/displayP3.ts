@@ -3,9 +3,12 @@ import type { Picture } from '../raster/plane';
 /** A space that codes can be of; both have the curve of sRGB and its white. */
 export type CodeSpace = 'srgb' | 'display-p3';
 
-/** Rows from linear Display P3 to linear sRGB, and back (primaries of SMPTE EG 432-1 and IEC 61966-2-1, white D65). */
+/** Rows from linear Display P3 to linear sRGB (primaries of SMPTE EG 432-1 and IEC 61966-2-1, white D65). */
 const toSrgb = [1.2249401763, -0.2249401763, 0, -0.0420569547, 1.0420569547, 0, -0.0196375546, -0.0786360456, 1.0982736002];
-const fromSrgb = [0.8224619687, 0.1775380313, 0, 0.0331941989, 0.9668058011, 0, 0.0170826307, 0.0723974407, 0.9105199286];
+/** And back. */
+export const displayP3FromSrgb: readonly number[] = [
+  0.8224619687, 0.1775380313, 0, 0.0331941989, 0.9668058011, 0, 0.0170826307, 0.0723974407, 0.9105199286,
+];
 
 function through(m: readonly number[], { r, g, b }: Pick<Picture, 'r' | 'g' | 'b'>, out: Pick<Picture, 'r' | 'g' | 'b'>): void {
   for (let p = 0; p < r.length; p++) {
@@ -24,7 +27,7 @@ export function lightFromDisplayP3(p: Picture): void {
 /** A picture's light in the primaries of Display P3. */
 export function lightInDisplayP3(p: Picture): Picture {
   const out: Picture = { ...p, r: new Float32Array(p.r.length), g: new Float32Array(p.r.length), b: new Float32Array(p.r.length) };
-  through(fromSrgb, p, out);
+  through(displayP3FromSrgb, p, out);
   return out;
 }
 

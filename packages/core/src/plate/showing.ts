@@ -62,15 +62,6 @@ function placesOf(weight: Plane, scale: number): ShowingPlace[] {
   }
   peaks.sort((a, b) => b.weight - a.weight);
   const out: ShowingPlace[] = [];
-  // Whatever is nearer than the spacing lies in the same cell or in one beside it.
-  const cells = new Map<number, ShowingPlace[]>();
-  const cell = (x: number, y: number): number => Math.floor(y / spacing) * 65536 + Math.floor(x / spacing);
-  for (const p of peaks) {
-    const near = [-1, 0, 1].flatMap((v) => [-1, 0, 1].flatMap((u) => cells.get(cell(p.x + u * spacing, p.y + v * spacing)) ?? []));
-    if (near.some((q) => Math.hypot(p.x - q.x, p.y - q.y) < spacing)) continue;
-    out.push(p);
-    const here = cell(p.x, p.y);
-    cells.set(here, [...(cells.get(here) ?? []), p]);
-  }
+  for (const p of peaks) if (out.every((q) => Math.hypot(p.x - q.x, p.y - q.y) >= spacing)) out.push(p);
   return out;
 }
