@@ -1,4 +1,4 @@
-import { plainContext, type Context, type Crew } from '@ritaglio/core';
+import { boundsOf, parameters, plainContext, type Context, type Crew, type Parameter, type ParameterKey } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
 import { mostThreads, nodeCrew } from './crew';
 import { verdict } from './files';
@@ -15,7 +15,7 @@ let crew: Crew | undefined;
 
 export type Figures = Record<string, unknown>;
 
-export function number(text: string): number {
+function number(text: string): number {
   const n = Number(text);
   if (text.trim() === '' || !Number.isFinite(n)) throw new InvalidArgumentError('it must be a number.');
   return n;
@@ -95,4 +95,21 @@ export function command(usage: string, description: string): Command {
     .option('--threads <n>', 'how many threads work, all cores up to four unless said; the result is the same', threadsOf)
     .option('--seed <n>', 'seed of every random choice; 1, or the recipe’s own', seedOf)
     .option('--json', 'print figures as one JSON line');
+}
+
+/** An option for a parameter: its bounds, its default and what is said of it are those of the table. */
+export function parameterOption(c: Command, flag: string, key: ParameterKey, kind: 'needed' | 'usual' | 'free', more = ''): Command {
+  const p: Parameter = parameters[key];
+  const { least, most } = boundsOf(key);
+  const range = p.above ? `above ${least}, at most ${most}` : `from ${least} to ${most}`;
+  const whole = Number.isInteger(p.step) && p.unit === '' && !p.times;
+  const read = (text: string): number => {
+    const n = number(text);
+    if ((p.above ? n <= least : n < least) || n > most || (whole && !Number.isInteger(n)))
+      throw new InvalidArgumentError(`it must be ${whole ? 'a whole number ' : ''}${range}.`);
+    return n;
+  };
+  const says = `${p.label.toLowerCase()}: ${p.help.replace(/\.$/, '').replace(/^./, (l) => l.toLowerCase())}; ${range}${more}`;
+  if (kind === 'needed') return c.requiredOption(flag, says, read);
+  return kind === 'usual' ? c.option(flag, says, read, p.default) : c.option(flag, says, read);
 }

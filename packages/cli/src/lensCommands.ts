@@ -35,10 +35,10 @@ import {
   type Plane,
   type Strengths,
 } from '@ritaglio/core';
-import { InvalidArgumentError, type Command } from 'commander';
+import type { Command } from 'commander';
 import { clipFrom, isClip, mattesFrom, outFolder, picturesFor, tell, wantedFrames } from './clips';
 import { groundOfClip, lastingOf } from './clipCommands';
-import { command, contextOf, number, positive, run, type Common, type Figures } from './command';
+import { command, contextOf, parameterOption, positive, run, type Common, type Figures } from './command';
 import { InputError, matteFrom, pictureFrom, savePicture } from './files';
 
 interface LensOptions {
@@ -52,22 +52,15 @@ interface LensOptions {
   blades?: number;
 }
 
-function blades(text: string): number {
-  const n = number(text);
-  if (!Number.isInteger(n) || n < 3 || n > 16) throw new InvalidArgumentError('it must be a whole number from 3 to 16.');
-  return n;
-}
-
 function withLens(c: Command): Command {
-  return c
-    .requiredOption('--focal-length <mm>', 'focal length', positive)
-    .requiredOption('--sensor-width <mm>', 'width of the sensor', positive)
-    .requiredOption('--f-number <n>', 'aperture', positive)
-    .requiredOption('--focus <m>', 'distance of what is sharp', positive)
-    .option('--depth <file>', 'distance of every pixel: 16-bit grey, even steps, black where nothing is known')
-    .option('--depth-max <m>', 'distance of the brightest code', positive)
-    .option('--lift <stops>', 'light given back to lamps; proposed by the picture if not given', number)
-    .option('--blades <n>', 'blades of the aperture, 3 to 16; round without', blades);
+  parameterOption(c, '--focal-length <mm>', 'lens.focalLength', 'needed');
+  parameterOption(c, '--sensor-width <mm>', 'lens.sensorWidth', 'needed');
+  parameterOption(c, '--f-number <n>', 'lens.fNumber', 'needed');
+  parameterOption(c, '--focus <m>', 'lens.focus', 'needed');
+  c.option('--depth <file>', 'distance of every pixel: 16-bit grey, even steps, black where nothing is known');
+  c.option('--depth-max <m>', 'distance of the brightest code', positive);
+  parameterOption(c, '--lift <stops>', 'lamps.lift', 'free', '; proposed by the picture if not given');
+  return parameterOption(c, '--blades <n>', 'aperture.blades', 'free', '; round without');
 }
 
 function opticsFrom(o: LensOptions, across: number): Optics {
@@ -93,7 +86,7 @@ async function throughLens(
   distance: number | Plane,
   across: number,
 ): Promise<{ picture: Picture; lamps: number }> {
-  const params: LampParams = { ...plainLamps, lift: o.lift === undefined ? 'auto' : Math.max(0, o.lift) };
+  const params: LampParams = { ...plainLamps, lift: o.lift ?? 'auto' };
   const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(p, params, contextOf(o));
   const lamps = seenLamps(found, params, (x, y) => ({ x: x * o.scale, y: y * o.scale, size: o.scale }));
   return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import {
+  boundsOf,
   cornersOf,
   edgeColour,
   matteFigures,
@@ -33,7 +34,7 @@ import { handover, looksLikeJob, readJob, readPicture, type HandoverKind } from 
 import { CommanderError } from 'commander';
 import { lastingOf, matteClip, plateClip, type ClipMatteOptions } from './clipCommands';
 import { clipOfVideo, isClip, outFolder, tell, wantedFrames, type NumberedClip } from './clips';
-import { command, contextOf, number, positive, program, run, type Common } from './command';
+import { command, contextOf, parameterOption, positive, program, run, type Common } from './command';
 import { bytesOf, InputError, marksFrom, matteFrom, nodeCodec, pictureFrom, saveMatte, savePicture, shapesFrom, writeBytes } from './files';
 import { nodeLetters } from './fonts';
 import { addProofCommand } from './proofCommand';
@@ -103,15 +104,20 @@ async function fillOf(o: PlateOptions & { source?: string; reference?: string })
 function growOf(text: string): number | 'auto' {
   if (text === 'auto') return 'auto';
   const n = Number(text);
-  if (!(n >= 0)) throw new InputError('--grow takes auto or a number of pixels.');
+  const { least, most } = boundsOf('plate.grow');
+  if (!(n >= least && n <= most)) throw new InputError(`--grow takes auto or pixels from ${least} to ${most}; “${text}” is neither.`);
   return n;
 }
 
-command('plate <shot>', 'the shot with the subject gone; of a picture, or of a folder of numbered frames')
+parameterOption(
+  command('plate <shot>', 'the shot with the subject gone; of a picture, or of a folder of numbered frames'),
+  '--feather <px>',
+  'plate.feather',
+  'usual',
+)
   .requiredOption('--matte <file>', 'the subject’s matte; of a clip a folder of them')
   .option('--method <name>', `${methods.join(', ')}; patch if not given, of a clip what its own frames show`)
   .option('--grow <px>', 'auto, or pixels', 'auto')
-  .option('--feather <px>', 'softness of the hole’s rim', number, 1)
   .option('--source <file>', 'region to borrow from')
   .option('--reference <file>', 'photographed plate')
   .option('--frames <a-b>', 'of a clip only these frames, by the numbers in their names')

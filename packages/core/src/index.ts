@@ -85,6 +85,7 @@ export * from './proof/edgeWalk';
 export * from './proof/checks/index';
 export * from './recipe/recipe';
 export * from './recipe/time';
+export * from './recipe/parameters';
 export * from './recipe/moment';
 export * from './recipe/series';
 export * from './stage/camera';

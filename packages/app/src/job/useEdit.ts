@@ -1,6 +1,7 @@
-import type { Card, Recipe } from '@ritaglio/core';
+import type { Card, ParameterKey, Recipe } from '@ritaglio/core';
 import { editCard } from './edit';
 import { useChange, useRecipe } from './jobContext';
+import type { ParameterProps } from './ParameterControl';
 
 /** One part of the recipe: how it is read, and the recipe with another in its place. */
 export interface PartOf<T> {
@@ -40,13 +41,13 @@ export function useEdit<T extends object>({ of, read, write }: PartOf<T>) {
   const put = (part: Partial<T>) => (r: Recipe) => write(r, { ...read(r), ...part });
   const preview = (part: Partial<T>): void => change.preview(put(part));
   const commit = (part: Partial<T>): void => change.commit(put(part));
-  /** What a number control needs; `times` shows 0.5 as 50. */
-  const number = (key: NumberKey<T>, normal: number, times = 1) => ({
-    value: (value[key] as number) * times,
-    normal: normal * times,
+  /** What the control of a parameter needs. */
+  const number = (key: NumberKey<T>, param: ParameterKey): ParameterProps => ({
+    param,
+    value: value[key] as number,
     of: `${of}.${String(key)}`,
-    onPreview: (v: number) => preview({ [key]: v / times } as unknown as Partial<T>),
-    onCommit: (v: number) => commit({ [key]: v / times } as unknown as Partial<T>),
+    onPreview: (v: number) => preview({ [key]: v } as unknown as Partial<T>),
+    onCommit: (v: number) => commit({ [key]: v } as unknown as Partial<T>),
   });
   return { value, preview, commit, number };
 }

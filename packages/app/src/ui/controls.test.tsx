@@ -1,5 +1,6 @@
 /** @jest-environment jsdom */
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { HelpLine } from './HelpLine';
 import { Choice, Figures, Fold, NumberControl, Tick } from './controls';
 
 beforeAll(() => {
@@ -64,6 +65,38 @@ describe('a number', () => {
     fireEvent.keyDown(field, { key: 'Escape' });
     expect(commits).toEqual([]);
     expect(field.value).toBe('2.0 px');
+  });
+
+  test('what is only looked at is not rounded to what is shown', () => {
+    const { commits, field } = show({ value: 2.834 });
+    fireEvent.focus(field);
+    fireEvent.blur(field);
+    type(field, '2.8');
+    expect(commits).toEqual([]);
+    type(field, '2.83');
+    expect(commits).toEqual([2.83]);
+  });
+
+  test('more than the slider reaches can be typed, and beyond what can be held the nearest is taken and said', () => {
+    const { commits, field } = show({ most: 40 });
+    type(field, '25');
+    expect(screen.queryByRole('status')).toBeNull();
+    type(field, '99');
+    expect(commits).toEqual([25, 40]);
+    expect(screen.getByRole('status').textContent).toBe('Feather goes from 0.0 px to 40.0 px; the nearest was taken.');
+    fireEvent.focus(field);
+    expect(screen.queryByRole('status')).toBeNull();
+  });
+
+  test('tells what it does while it has the focus or is pointed at', () => {
+    const { slider } = show({ help: 'Softens the edge.' });
+    render(<HelpLine />);
+    expect(screen.getByTestId('help').textContent).toMatch(/^Point at a number/);
+    fireEvent.focus(slider);
+    expect(screen.getByTestId('help').textContent).toBe('Feather. Softens the edge.');
+    fireEvent.blur(slider);
+    expect(screen.getByTestId('help').textContent).toMatch(/^Point at a number/);
+    expect(slider.getAttribute('aria-description')).toBe('Softens the edge.');
   });
 
   test('arrow keys nudge by a step, with Shift by ten, never over the ends', () => {

@@ -1,6 +1,7 @@
 import { clsx } from 'clsx';
 import { Collapsible, RadioGroup, Slider } from 'radix-ui';
 import { createContext, useContext, useState, type ComponentProps, type ReactNode } from 'react';
+import { helpOf } from './help';
 import { KeyingContext, type Keying } from './keyed';
 import { say } from '../words/say';
 
@@ -111,12 +112,18 @@ interface NumberProps {
   value: number;
   /** What a double click puts back. */
   normal: number;
+  /** Ends of the track. */
   min: number;
   max: number;
+  /** What can be typed, where that is more than the track reaches. */
+  least?: number;
+  most?: number;
   step: number;
   unit?: string;
   digits?: number;
   prefix?: string;
+  /** What it does, in one sentence. */
+  help?: string;
   /** Even steps on the track are even ratios. */
   logarithmic?: boolean;
   disabled?: boolean;
@@ -130,27 +137,39 @@ interface NumberProps {
 /** A number that can be dragged, typed, nudged with the arrow keys, and put back with a double click. */
 export function NumberControl(props: NumberProps) {
   const { label, min, max, step, unit = '', digits = 0, prefix = '' } = props;
+  const [least, most] = [Math.min(min, props.least ?? min), Math.max(max, props.most ?? max)];
   const [typed, setTyped] = useState<string>();
+  const [beyond, setBeyond] = useState<string>();
+  const help = helpOf(label, props.help);
   const keying = useContext(KeyingContext);
   const bent = (v: number): number => (props.logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
   const straight = (t: number): number => {
     const v = props.logarithmic ? min * Math.pow(max / min, t) : min + t * (max - min);
     return Math.min(max, Math.max(min, Math.round(v / step) * step));
   };
-  const shown = `${prefix}${props.value.toFixed(digits)}${unit ? ' ' + unit : ''}`;
+  const written = (v: number): string => `${prefix}${v.toFixed(digits)}${unit ? ' ' + unit : ''}`;
+  const shown = written(props.value);
+  const within = (v: number): number => Math.min(most, Math.max(least, v));
   const finish = (): void => {
     if (typed === undefined) return;
     const v = Number.parseFloat(typed.replace(',', '.').replace(/[^\d.+-]/g, ''));
-    if (Number.isFinite(v)) props.onCommit(Math.min(max, Math.max(min, v)));
+    // What was only looked at stays as it is, also where more of it is held than is shown.
+    if (Number.isFinite(v) && typed !== props.value.toFixed(digits)) {
+      props.onCommit(within(v));
+      if (within(v) !== v) setBeyond(say('{label} goes from {least} to {most}; the nearest was taken.', { label, least: written(least), most: written(most) })); // prettier-ignore
+    }
     setTyped(undefined);
   };
-  const nudge = (direction: number): void =>
-    props.onCommit(Math.min(max, Math.max(min, Number((props.value + direction * step).toFixed(6)))));
+  const nudge = (direction: number): void => props.onCommit(within(Number((props.value + direction * step).toFixed(6))));
   return (
     <div
       className="mt-1 grid grid-cols-[5.3rem_1fr_4.2rem] items-center gap-2"
       onDoubleClick={() => props.onCommit(props.normal)}
-      onFocus={() => props.of !== undefined && keying?.take(props.of)}
+      {...help}
+      onFocus={() => {
+        help.onFocus?.();
+        if (props.of !== undefined) keying?.take(props.of);
+      }}
     >
       <span className="flex items-center gap-1.5 text-faint">
         {label}
@@ -176,7 +195,12 @@ export function NumberControl(props: NumberProps) {
         <Slider.Track className="relative h-px grow bg-rule">
           <Slider.Range className="absolute -top-px h-[3px] bg-ink" />
         </Slider.Track>
-        <Slider.Thumb aria-label={label} aria-valuetext={shown} className="block h-3.5 w-[3px] bg-ink focus-visible:outline-offset-4" />
+        <Slider.Thumb
+          aria-label={label}
+          aria-valuetext={shown}
+          aria-description={props.help}
+          className="block h-3.5 w-[3px] bg-ink focus-visible:outline-offset-4"
+        />
       </Slider.Root>
       <input
         aria-label={say('{label}, typed', { label })}
@@ -185,6 +209,7 @@ export function NumberControl(props: NumberProps) {
         value={typed ?? shown}
         disabled={props.disabled}
         onFocus={(e) => {
+          setBeyond(undefined);
           setTyped(props.value.toFixed(digits));
           const field = e.currentTarget;
           requestAnimationFrame(() => field.select());
@@ -205,6 +230,11 @@ export function NumberControl(props: NumberProps) {
           }
         }}
       />
+      {beyond && (
+        <p role="status" className="col-span-3 text-xs text-watch">
+          {beyond}
+        </p>
+      )}
     </div>
   );
 }

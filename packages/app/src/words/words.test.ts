@@ -1,5 +1,6 @@
 /** @jest-environment jsdom */
 import { i18n } from '@lingui/core';
+import { parameters } from '@ritaglio/core';
 import { compileMessage } from '@lingui/message-utils/compileMessage';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -29,6 +30,8 @@ function braces(message: string): string[] {
 
 describe('the catalogue', () => {
   const said = messagesOf(join(packages, 'app/src'));
+  // Names of numbers and what they do come from the table of parameters.
+  for (const { label, help } of Object.values(parameters)) said.add(label).add(help);
   const toldOf = ['core', 'formats', 'app/src/worker'].map((p) => (p.includes('/') ? p : `${p}/src`));
   const demos = join(packages, '../demo/jobs');
   const told = new Set(toldOf.flatMap((p) => [...sentencesOf(join(packages, p))]));

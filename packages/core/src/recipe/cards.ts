@@ -2,16 +2,17 @@ import * as v from 'valibot';
 import { blendModes } from '../stage/blend';
 import { noWash } from '../grade/vignette';
 import { dressSchema, limitSchema, unlimited, washSchema } from './grades';
-import { between, hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share } from './values';
+import { held } from './parameters';
+import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share } from './values';
 
-const distance = v.pipe(positive, v.maxValue(10000));
+const distance = held('card.distance');
 
 const placementSchema = v.object({
-  x: length,
-  y: length,
-  scale: v.pipe(positive, v.minValue(0.02), v.maxValue(20)),
-  stretch: v.pipe(positive, v.minValue(0.1), v.maxValue(10)),
-  turn: between(-360, 360),
+  x: held('placement.x'),
+  y: held('placement.y'),
+  scale: held('placement.scale'),
+  stretch: held('placement.stretch'),
+  turn: held('placement.turn'),
   flip: v.boolean(),
 });
 
@@ -22,7 +23,7 @@ const distancesSchema = v.object({
       v.check((g) => g.line > g.horizon, 'the ground line lies below the horizon'),
     ),
   ),
-  lean: v.object({ across: length, down: length }),
+  lean: v.object({ across: held('lean.across'), down: held('lean.down') }),
   map: v.nullable(v.object({ picture: identifier, reading: v.picklist(['metres', 'nearness']), near: distance, far: distance })),
   pegs: v.pipe(v.array(v.object({ x: length, y: length, distance })), v.maxLength(60)),
   between: v.picklist(['smooth', 'edges']),
@@ -31,16 +32,19 @@ const distancesSchema = v.object({
 });
 
 const lampsSchema = v.object({
-  from: between(20, 100),
-  to: v.optional(between(20, 100), 100),
-  least: between(0, 1000),
-  size: between(1, 1000),
-  lift: v.union([v.literal('auto'), between(0, 12)]),
-  colour: between(0, 3),
+  from: held('lamps.from'),
+  to: v.optional(held('lamps.to'), 100),
+  least: held('lamps.least'),
+  size: held('lamps.size'),
+  lift: v.union([v.literal('auto'), held('lamps.lift')]),
+  colour: held('lamps.colour'),
   dropped: v.array(pointSchema),
-  set: v.array(v.object({ x: length, y: length, size: positive, colour: hexSchema, softness: share, lift: between(-4, 12) })),
+  set: v.array(v.object({ x: length, y: length, size: held('lamp.size'), colour: hexSchema, softness: share, lift: held('lamp.lift') })),
   areas: v.optional(
-    v.pipe(v.array(v.object({ region: regionSchema, size: between(1, 1000), density: share, lift: between(-4, 12) })), v.maxLength(20)),
+    v.pipe(
+      v.array(v.object({ region: regionSchema, size: held('area.size'), density: held('area.density'), lift: held('area.lift') })),
+      v.maxLength(20),
+    ),
     [],
   ),
 });
@@ -52,22 +56,22 @@ const standing = {
   name: v.pipe(v.string(), v.maxLength(100)),
   distance,
   placement: placementSchema,
-  opacity: share,
+  opacity: held('card.opacity'),
   blend: v.picklist(blendModes),
   hidden: v.boolean(),
   locked: v.boolean(),
   /** Diameter of its own blur disc, px of the full-size picture, whatever the lens does; nothing follows the lens. */
-  blur: v.nullable(between(0, 1000)),
+  blur: v.nullable(held('card.blur')),
   /** A straight band of it that stays sharp, blurred beyond; nothing follows `blur`, or the lens. */
   band: v.optional(
     v.nullable(
       v.object({
-        x: length,
-        y: length,
-        turn: between(-180, 180),
-        sharp: between(0, 20000),
-        soft: between(0, 20000),
-        blur: between(0, 1000),
+        x: held('band.x'),
+        y: held('band.y'),
+        turn: held('band.turn'),
+        sharp: held('band.sharp'),
+        soft: held('band.soft'),
+        blur: held('band.blur'),
       }),
     ),
     null,
@@ -89,29 +93,29 @@ export const cardSchema = v.variant('kind', [
     kind: v.literal('lettering'),
     text: v.pipe(v.string(), v.maxLength(500)),
     font: identifier,
-    size: v.pipe(positive, v.maxValue(10000)),
+    size: held('lettering.size'),
     /** Room added between letters, in heights of the type. */
-    spacing: between(-0.3, 3),
+    spacing: held('lettering.spacing'),
     colour: hexSchema,
     ...standing,
   }),
-  v.object({ kind: v.literal('glow'), size: v.pipe(positive, v.maxValue(100000)), colour: hexSchema, lift: between(-6, 8), ...standing }),
+  v.object({ kind: v.literal('glow'), size: held('glow.size'), colour: hexSchema, lift: held('glow.lift'), ...standing }),
 ]);
 
 export const lensSchema = v.object({
-  focalLength: v.pipe(positive, v.maxValue(2000)),
-  sensorWidth: v.pipe(positive, v.maxValue(200)),
-  fNumber: v.pipe(positive, v.minValue(0.5), v.maxValue(1000)),
-  focus: distance,
+  focalLength: held('lens.focalLength'),
+  sensorWidth: held('lens.sensorWidth'),
+  fNumber: held('lens.fNumber'),
+  focus: held('lens.focus'),
   /** Full-size pixels that would fill the sensor's width. */
   across: positive,
   aperture: v.object({
     shape: v.picklist(['disc', 'blades', 'soft']),
-    blades: v.pipe(v.number(), v.integer(), v.minValue(3), v.maxValue(16)),
-    roundness: share,
-    turn: between(-360, 360),
-    cornerCut: share,
-    squeeze: between(0.4, 1),
-    rim: between(-1, 1),
+    blades: v.pipe(held('aperture.blades'), v.integer()),
+    roundness: held('aperture.roundness'),
+    turn: held('aperture.turn'),
+    cornerCut: held('aperture.cornerCut'),
+    squeeze: held('aperture.squeeze'),
+    rim: held('aperture.rim'),
   }),
 });

@@ -7,31 +7,32 @@ import { clearAir } from '../match/air';
 import { plainContact } from '../match/contact';
 import { plainShine } from '../match/shine';
 import { plainSurround } from '../match/wrap';
+import { held } from './parameters';
 import { between, hexSchema, identifier, pathSchema, pointSchema, radius, regionSchema, share } from './values';
 
 const autoOrHex = v.pipe(v.string(), v.regex(/^(auto|#[0-9a-fA-F]{6})$/, 'a colour is auto or #rrggbb'));
-const hueRange = { hue: between(-360, 360), width: between(1, 180) };
+const hueRange = { hue: between(-360, 360), width: held('hue.width') };
 const curve = v.pipe(v.array(v.strictTuple([share, share])), v.minLength(2), v.maxLength(16));
 
 export const gradeSchema = v.object({
-  temperature: between(-200, 340),
-  tint: between(-80, 80),
-  exposure: between(-8, 8),
-  black: between(-40, 40),
-  white: between(-50, 50),
-  middle: between(-40, 40),
-  contrast: between(-1, 1),
-  saturation: between(0, 3),
-  vibrance: between(-1, 1),
-  neutrals: v.strictTuple([between(-1, 1), between(-1, 1), between(-1, 1)]),
+  temperature: held('grade.temperature'),
+  tint: held('grade.tint'),
+  exposure: held('grade.exposure'),
+  black: held('grade.black'),
+  white: held('grade.white'),
+  middle: held('grade.middle'),
+  contrast: held('grade.contrast'),
+  saturation: held('grade.saturation'),
+  vibrance: held('grade.vibrance'),
+  neutrals: v.strictTuple([held('grade.neutrals'), held('grade.neutrals'), held('grade.neutrals')]),
   hues: v.pipe(
-    v.array(v.object({ ...hueRange, turn: between(-180, 180), saturation: between(0, 3), lightness: between(-4, 4) })),
+    v.array(v.object({ ...hueRange, turn: held('hue.turn'), saturation: held('hue.saturation'), lightness: held('hue.lightness') })),
     v.maxLength(8),
   ),
   curves: v.object({ all: curve, red: curve, green: curve, blue: curve }),
 });
 
-export const detailSchema = v.object({ sharpen: between(0, 3), radius: between(0.3, 30), soften: between(0, 100) });
+export const detailSchema = v.object({ sharpen: held('detail.sharpen'), radius: held('detail.radius'), soften: held('detail.soften') });
 
 export const limitSchema = v.object({
   /** A kept matte that limits it; the effect is where the matte is opaque. */
@@ -44,7 +45,7 @@ export const limitSchema = v.object({
 /** No limit; arrays of its own. */
 export const unlimited = everywhere as v.InferOutput<typeof limitSchema>;
 
-export const washSchema = v.object({ colour: hexSchema, strength: share });
+export const washSchema = v.object({ colour: hexSchema, strength: held('wash.strength') });
 
 /** Light and colour of a card, or of the whole picture: what is done, and where. */
 export const dressSchema = { grade: gradeSchema, detail: detailSchema, limit: limitSchema };
@@ -70,40 +71,50 @@ export const matchSchema = v.object({
     saturation: share,
   }),
   /** How far the whole spread of colours is carried over. */
-  palette: share,
+  palette: held('match.palette'),
   /** Regions that are measured, px of the full-size frame; nothing: all of that side. */
   references: v.object({ subject: v.nullable(regionSchema), background: v.nullable(regionSchema) }),
   /** Hues that are left as they are. */
   protect: v.pipe(v.array(v.object(hueRange)), v.maxLength(6)),
   /** Whether what glows is left as it is. */
   glow: v.optional(v.boolean(), true),
-  wrap: v.object({ width: between(0, 400), strength: share }),
-  ambient: v.object({ colour: autoOrHex, strength: share }),
-  air: v.object({ haze: between(0, 0.98), colour: autoOrHex }),
-  contact: v.object({ strength: share, direction: between(-360, 360), length: between(0, 3), softness: between(0, 400) }),
-  shine: v.object({ at: v.nullable(pointSchema), radius: between(1, 5000), strength: between(0, 4), over: share }),
+  wrap: v.object({ width: held('wrap.width'), strength: held('wrap.strength') }),
+  ambient: v.object({ colour: autoOrHex, strength: held('ambient.strength') }),
+  air: v.object({ haze: held('air.haze'), colour: autoOrHex }),
+  contact: v.object({
+    strength: held('contact.strength'),
+    direction: held('contact.direction'),
+    length: held('contact.length'),
+    softness: held('contact.softness'),
+  }),
+  shine: v.object({
+    at: v.nullable(pointSchema),
+    radius: held('shine.radius'),
+    strength: held('shine.strength'),
+    over: held('shine.over'),
+  }),
 });
 
 export const finishSchema = v.object({
   ...dressSchema,
   grain: v.object({
     /** How much of the shot's grain is put back where it is missing. */
-    back: share,
+    back: held('grain.back'),
     /** Standard deviation of L* that is added over all. */
-    over: between(0, 8),
+    over: held('grain.over'),
     /** Its size, px: standard deviation of the blur that independent noise would need. */
-    size: between(0, 4),
+    size: held('grain.size'),
   }),
   dither: v.boolean(),
   vignette: v.object({
-    strength: between(-5, 3),
+    strength: held('vignette.strength'),
     x: between(-1, 2),
     y: between(-1, 2),
-    width: between(0.05, 4),
-    height: between(0.05, 4),
-    turn: between(-180, 180),
-    roundness: share,
-    softness: share,
+    width: held('vignette.width'),
+    height: held('vignette.height'),
+    turn: held('vignette.turn'),
+    roundness: held('vignette.roundness'),
+    softness: held('vignette.softness'),
   }),
   wash: washSchema,
 });

@@ -4,6 +4,7 @@ import { plainLamps } from '../lens/lamps';
 import { noTrim } from '../matte/trim';
 import { cardSchema, lensSchema } from './cards';
 import { finishSchema, matchSchema, plainFinish, plainMatch } from './grades';
+import { held } from './parameters';
 import { canBeKeyed, type Follows } from './moment';
 import { newPlate, plainCard, plainCut } from './plain';
 import { cameraSchema, clipSchema, keyedSchema, restingCamera, timeSchema, type ClipRecipe } from './time';
@@ -59,25 +60,25 @@ const handSchema = v.object({
 const screenSchema = v.object({
   /** `auto`, or #rrggbb. */
   colour: v.pipe(v.string(), v.regex(/^(auto|#[0-9a-fA-F]{6})$/, 'a colour is auto or #rrggbb')),
-  clear: v.pipe(v.number(), v.minValue(0), v.maxValue(0.5)),
-  opaque: v.pipe(v.number(), v.minValue(0), v.maxValue(0.5)),
-  spill: share,
+  clear: held('screen.clear'),
+  opaque: held('screen.opaque'),
+  spill: held('screen.spill'),
 });
 
 const differenceSchema = v.object({
   /** A photograph of the scene without the subject, or nothing yet. */
   plate: v.nullable(identifier),
-  threshold: v.pipe(v.number(), v.minValue(1), v.maxValue(20)),
+  threshold: held('difference.threshold'),
 });
 
 /** A matte kept under a name: a grey picture among the job's pictures. */
 const keptMatteSchema = v.object({ id: identifier, name: v.pipe(v.string(), v.minLength(1), v.maxLength(100)), picture: identifier });
 
 const trimSchema = v.object({
-  shift: v.pipe(length, v.minValue(-20), v.maxValue(20)),
-  feather: v.pipe(length, v.minValue(0), v.maxValue(100)),
-  firmness: v.pipe(length, v.minValue(-100), v.maxValue(100)),
-  specks: v.pipe(length, v.minValue(0)),
+  shift: held('trim.shift'),
+  feather: held('trim.feather'),
+  firmness: held('trim.firmness'),
+  specks: held('trim.specks'),
 });
 
 const triesSchema = { tries: v.pipe(v.number(), v.integer(), v.minValue(1)), taken: v.pipe(v.number(), v.integer(), v.minValue(1)) };
@@ -103,15 +104,15 @@ const retouchSchema = v.object({
 });
 
 const plateSchema = v.object({
-  grow: v.union([v.literal('auto'), v.pipe(length, v.minValue(0), v.maxValue(200))]),
-  feather: v.pipe(length, v.minValue(0), v.maxValue(200)),
+  grow: v.union([v.literal('auto'), held('plate.grow')]),
+  feather: held('plate.feather'),
   /** What is invented as well, or after all not. */
   regions: v.array(v.object({ how: v.picklist(['add', 'take']), region: regionSchema })),
   fill: fillSchema,
   /** Parts of the hole that are filled otherwise. */
   parts: v.array(v.object({ region: regionSchema, fill: fillSchema })),
   moves: v.array(
-    v.object({ region: regionSchema, x: length, y: length, size: sizeSchema, feather: v.pipe(length, v.minValue(0), v.maxValue(200)) }),
+    v.object({ region: regionSchema, x: held('move.x'), y: held('move.y'), size: held('move.size'), feather: held('move.feather') }),
   ),
   retouch: v.array(retouchSchema),
 });
@@ -141,7 +142,7 @@ export const recipeSchema = v.object({
   name: v.pipe(v.string(), v.maxLength(200)),
   seed: v.pipe(v.number(), v.integer(), v.minValue(0)),
   /** What of the scene the finished picture shows, px of the full-size shot. */
-  frame: v.object({ width: wholeSize, height: wholeSize, x: length, y: length, turn: v.pipe(length, v.minValue(-45), v.maxValue(45)) }),
+  frame: v.object({ width: wholeSize, height: wholeSize, x: length, y: length, turn: held('frame.turn') }),
   subjects: v.array(subjectSchema),
   mattes: v.array(keptMatteSchema),
   /** Pictures multiplied by their opacity over a colour, to be made straight. */

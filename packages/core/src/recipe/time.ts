@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { held } from './parameters';
 import { between, hexSchema, identifier, length, wholeSize } from './values';
 
 /** Most frames of a clip, and of a job: an hour at 60 a second is more than any browser holds. */
@@ -47,7 +48,7 @@ export const timeSchema = v.pipe(
     first: frameNumber,
     last: frameNumber,
     /** How long the shutter is open, degrees of a whole turn: 0 gives no motion blur. */
-    shutter: between(0, 360),
+    shutter: held('time.shutter'),
   }),
   v.check((t) => t.last >= t.first, 'the last frame does not come before the first'),
 );
@@ -68,7 +69,7 @@ export const keyedSchema = v.object({
 });
 
 /** Where the camera is, m from where the pictures were taken: to the right, up, and towards the scene. */
-export const cameraSchema = v.object({ x: between(-1000, 1000), y: between(-1000, 1000), z: between(-1000, 9999) });
+export const cameraSchema = v.object({ x: held('camera.x'), y: held('camera.y'), z: held('camera.z') });
 
 export type ClipRecipe = v.InferOutput<typeof clipSchema>;
 export type Keyed = v.InferOutput<typeof keyedSchema>;

@@ -1,10 +1,11 @@
 import type { Card } from '@ritaglio/core';
 import { useState } from 'react';
-import { Button, NumberControl, Part } from '../../ui/controls';
+import { Button, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { backgroundCard } from '../edit';
 import { useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit } from '../useEdit';
 import { say } from '../../words/say';
 
@@ -25,6 +26,7 @@ function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) 
   const { band } = value;
   const fresh: Band = { x: frame.width / 2, y: frame.height * 0.7, turn: 0, sharp: frame.height * 0.2, soft: frame.height * 0.3, blur: 40 };
   const part = (key: keyof Band) => ({
+    param: `band.${key}` as const,
     value: band![key],
     normal: fresh[key],
     onPreview: (v: number) => preview({ band: { ...band!, [key]: v } }),
@@ -44,12 +46,12 @@ function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) 
       </div>
       {band ? (
         <div className="mt-1.5">
-          <NumberControl label={say('Across')} {...part('x')} min={0} max={frame.width} step={1} unit="px" />
-          <NumberControl label={say('Down')} {...part('y')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label={say('Turn')} {...part('turn')} min={-180} max={180} step={1} unit="°" />
-          <NumberControl label={say('Sharp')} {...part('sharp')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label={say('Soft ends')} {...part('soft')} min={0} max={frame.height} step={1} unit="px" />
-          <NumberControl label={say('Blur beyond')} {...part('blur')} min={0} max={160} step={1} unit="px" />
+          <ParameterControl {...part('x')} max={frame.width} />
+          <ParameterControl {...part('y')} max={frame.height} />
+          <ParameterControl {...part('turn')} />
+          <ParameterControl {...part('sharp')} max={frame.height} />
+          <ParameterControl {...part('soft')} max={frame.height} />
+          <ParameterControl {...part('blur')} />
         </div>
       ) : (
         <p className="mt-1.5 text-faint">

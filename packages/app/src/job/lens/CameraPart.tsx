@@ -1,6 +1,7 @@
 import type { Recipe } from '@ritaglio/core';
-import { NumberControl, Part } from '../../ui/controls';
+import { Part } from '../../ui/controls';
 import { useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { useEdit, type PartOf } from '../useEdit';
 import { say } from '../../words/say';
 
@@ -14,9 +15,9 @@ export function CameraPart() {
   const rests = value.x === 0 && value.y === 0 && value.z === 0;
   return (
     <Part title="Camera" figure={rests ? say('where it was') : say('moved')}>
-      <NumberControl label={say('To the right')} {...number('x', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
-      <NumberControl label={say('Up')} {...number('y', 0)} min={-3} max={3} step={0.01} digits={2} unit="m" />
-      <NumberControl label={say('Nearer')} {...number('z', 0)} min={-5} max={10} step={0.01} digits={2} unit="m" />
+      <ParameterControl {...number('x', 'camera.x')} />
+      <ParameterControl {...number('y', 'camera.y')} />
+      <ParameterControl {...number('z', 'camera.z')} />
       <p className="mt-1.5 text-faint">
         {say('Give it a point at two frames (the square, or K) and it glides; cards pass each other as they truly would.')}
       </p>

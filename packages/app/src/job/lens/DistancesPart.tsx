@@ -1,11 +1,12 @@
 import { flatDistances, groundDistance, isFlat, type Card, type Distances } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { subjectCard } from '../edit';
 import { TipControl } from '../matte/MarksTool';
 import { useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
 import { useTool } from '../useTool';
@@ -32,14 +33,6 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       commit({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } });
     tool('ground').onClick();
   };
-  const lean = (key: 'across' | 'down') => ({
-    ...leaning.number(key, 0),
-    min: -5,
-    max: 5,
-    step: 0.05,
-    digits: 2,
-    unit: 'm',
-  });
   return (
     <Part title="Distances" figure={isFlat(d) ? say('flat') : said(d)}>
       <Picker
@@ -76,29 +69,22 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
               { groundDistance: groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2).toFixed(1) },
             )}
           </p>
-          <NumberControl
-            label={say('There it is')}
+          <ParameterControl
+            param="ground.distance"
             value={d.ground.distance}
             normal={subject?.distance ?? 3}
-            min={0.3}
-            max={200}
-            step={0.01}
-            digits={2}
-            unit="m"
-            logarithmic
+
             onPreview={(v) => preview({ ground: { ...d.ground!, distance: v } })}
             onCommit={(v) => commit({ ground: { ...d.ground!, distance: v } })}
           />
           {(['line', 'horizon'] as const).map((key) => (
-            <NumberControl
+            <ParameterControl
               key={key}
-              label={key === 'line' ? say('Ground line') : say('Horizon')}
+              param={`ground.${key}`}
               value={d.ground![key]}
               normal={Math.round((key === 'line' ? 0.82 : 0.42) * size.height)}
               min={-size.height}
               max={2 * size.height}
-              step={1}
-              unit="px"
               onPreview={(v) => preview({ ground: groundWith(d.ground!, key, v) })}
               onCommit={(v) => commit({ ground: groundWith(d.ground!, key, v) })}
             />
@@ -111,16 +97,12 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       {d.pegs.map((peg, i) => (
         <div key={i} className="flex items-center gap-1">
           <div className="min-w-0 flex-1">
-            <NumberControl
+            <ParameterControl
+              param="peg.distance"
               label={say('Peg {i}', { i: i + 1 })}
               value={peg.distance}
               normal={card.distance}
-              min={0.3}
-              max={1000}
-              step={0.01}
-              digits={2}
-              unit="m"
-              logarithmic
+
               onPreview={(v) => preview({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
               onCommit={(v) => commit({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
             />
@@ -149,18 +131,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
       )}
       {benchTool === 'paint' && (
         <>
-          <NumberControl
-            label={say('Paint with')}
-            value={paintDistance}
-            normal={10}
-            min={0.3}
-            max={1000}
-            step={0.01}
-            digits={2}
-            unit="m"
-            logarithmic
-            onCommit={(v) => set({ paintDistance: v })}
-          />
+          <ParameterControl param="paint.distance" value={paintDistance} onCommit={(v) => set({ paintDistance: v })} />
           <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
         </>
       )}
@@ -186,8 +157,8 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
           {say('Take the last painted stroke away')}
         </Button>
       )}
-      <NumberControl label={say('Lean across')} {...lean('across')} />
-      <NumberControl label={say('Lean down')} {...lean('down')} />
+      <ParameterControl {...leaning.number('across', 'lean.across')} />
+      <ParameterControl {...leaning.number('down', 'lean.down')} />
       <p className="mt-2 text-faint">{say('A picture of distances')}</p>
       <PicturePicker
         label={say('Picture of distances')}
@@ -208,17 +179,11 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
             />
           </div>
           {(d.map.reading === 'metres' ? (['far'] as const) : (['near', 'far'] as const)).map((key) => (
-            <NumberControl
+            <ParameterControl
               key={key}
-              label={key === 'far' && d.map!.reading === 'metres' ? say('White is') : key === 'far' ? say('Black is') : say('White is')}
+              param={`map.${key}`}
+              {...(key === 'far' && d.map!.reading === 'metres' && { label: say('White is') })}
               value={d.map![key]}
-              normal={key === 'far' ? 60 : 1}
-              min={0.3}
-              max={1000}
-              step={0.1}
-              digits={1}
-              unit="m"
-              logarithmic
               onCommit={(v) => commit({ map: { ...d.map!, [key]: v } })}
             />
           ))}

@@ -1,7 +1,8 @@
-import { plainArea, plainLamps, sizeClasses, type Card, type LampParams } from '@ritaglio/core';
+import { sizeClasses, type Card, type LampParams } from '@ritaglio/core';
 import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
-import { Button, NumberControl, Part, Tick } from '../../ui/controls';
+import { Button, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { useTool } from '../useTool';
 import { useView } from '../viewStore';
@@ -26,9 +27,8 @@ function LampsOf({ card }: { card: LampCard }) {
   const { figures } = useProductsOfJob();
   const tool = useTool({ lamps: true });
   const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
-  const { value: lamps, commit, preview, number: numbers } = useEdit(within(theCard(card), 'lamps'));
+  const { value: lamps, commit, preview, number } = useEdit(within(theCard(card), 'lamps'));
   const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
-  const number = (key: 'from' | 'to' | 'least' | 'size' | 'colour', times = 1) => numbers(key, plainLamps[key], times);
   const proposed = found?.proposed ?? 0;
   const counted = found?.lamps.filter((l) => !l.dropped).length ?? 0;
   const classes = found ? sizeClasses(found.sizes, edges).map((n, i) => ({ size: edges[i], n })) : [];
@@ -37,15 +37,11 @@ function LampsOf({ card }: { card: LampCard }) {
       title="Lamps"
       figure={say('{counted} found · {length} by hand', { counted: found ? counted : '…', length: lamps.set.length + lamps.areas.length })}
     >
-      <NumberControl
-        label={say('Lift')}
+      <ParameterControl
+        param="lamps.lift"
         value={lamps.lift === 'auto' ? proposed : lamps.lift}
         normal={proposed}
-        min={0}
-        max={8}
-        step={0.1}
-        digits={1}
-        unit="st"
+
         onPreview={(lift) => preview({ lift })}
         onCommit={(lift) => commit({ lift })}
       />
@@ -53,11 +49,11 @@ function LampsOf({ card }: { card: LampCard }) {
         <span>{liftWords(lamps.lift, found)}</span>
         {lamps.lift !== 'auto' && <Button onClick={() => commit({ lift: 'auto' })}>{say('Take the proposal')}</Button>}
       </div>
-      <NumberControl label={say('Counts from')} {...number('from')} min={50} max={100} step={0.5} digits={1} unit="L*" />
-      <NumberControl label={say('Counts up to')} {...number('to')} min={50} max={100} step={0.5} digits={1} unit="L*" />
-      <NumberControl label={say('Smallest')} {...number('least')} min={0} max={40} step={0.5} digits={1} unit="px" />
-      <NumberControl label={say('Largest')} {...number('size')} min={2} max={200} step={1} unit="px" logarithmic />
-      <NumberControl label={say('Colour')} {...number('colour', 100)} min={0} max={300} step={1} unit="%" />
+      <ParameterControl {...number('from', 'lamps.from')} />
+      <ParameterControl {...number('to', 'lamps.to')} />
+      <ParameterControl {...number('least', 'lamps.least')} />
+      <ParameterControl {...number('size', 'lamps.size')} />
+      <ParameterControl {...number('colour', 'lamps.colour')} />
       {classes.length > 0 && (
         <figure className="mt-1" aria-label={say('Bright spots by size')}>
           <BarChart width={240} height={58} data={classes} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
@@ -84,11 +80,11 @@ function LampsOf({ card }: { card: LampCard }) {
       {benchTool === 'strew' && <p className="mt-1 text-faint">{say('Draw a loop around what is to be filled with lights.')}</p>}
       {lamps.areas.map((area, i) => {
         const put = (change: Partial<typeof area>) => ({ areas: lamps.areas.map((a, k) => (k === i ? { ...a, ...change } : a)) });
-        const row = (key: 'size' | 'density' | 'lift', normal: number, times = 1) => ({
-          value: area[key] * times,
-          normal: normal * times,
-          onPreview: (v: number) => preview(put({ [key]: v / times })),
-          onCommit: (v: number) => commit(put({ [key]: v / times })),
+        const row = (key: 'size' | 'density' | 'lift') => ({
+          param: `area.${key}` as const,
+          value: area[key],
+          onPreview: (v: number) => preview(put({ [key]: v })),
+          onCommit: (v: number) => commit(put({ [key]: v })),
         });
         return (
           <div key={i} role="group" aria-label={say('Filled area {i}', { i: i + 1 })} className="mt-1 border-t border-rule pt-1">
@@ -101,9 +97,9 @@ function LampsOf({ card }: { card: LampCard }) {
                 ×
               </Button>
             </div>
-            <NumberControl label={say('Light size')} {...row('size', plainArea.size)} min={1} max={200} step={1} unit="px" logarithmic />
-            <NumberControl label={say('How close')} {...row('density', plainArea.density, 100)} min={0} max={100} step={1} unit="%" />
-            <NumberControl label={say('Light')} {...row('lift', plainArea.lift)} min={-2} max={10} step={0.1} digits={1} unit="st" />
+            <ParameterControl {...row('size')} />
+            <ParameterControl {...row('density')} />
+            <ParameterControl {...row('lift')} />
           </div>
         );
       })}
@@ -118,27 +114,8 @@ function LampsOf({ card }: { card: LampCard }) {
               onChange={(e) => set({ lampColour: e.currentTarget.value })}
             />
           </label>
-          <NumberControl
-            label={say('Its size')}
-            value={lampSize}
-            normal={14}
-            min={1}
-            max={200}
-            step={1}
-            unit="px"
-            onCommit={(v) => set({ lampSize: v })}
-          />
-          <NumberControl
-            label={say('Its light')}
-            value={lampLift}
-            normal={4}
-            min={-2}
-            max={10}
-            step={0.1}
-            digits={1}
-            unit="st"
-            onCommit={(v) => set({ lampLift: v })}
-          />
+          <ParameterControl param="lamp.size" value={lampSize} onCommit={(v) => set({ lampSize: v })} />
+          <ParameterControl param="lamp.lift" value={lampLift} onCommit={(v) => set({ lampLift: v })} />
           <Tick
             className="mt-1"
             label={say('Soft rim for those set by hand')}

@@ -1,6 +1,7 @@
 import { apertureOutline, roundAperture, type Aperture } from '@ritaglio/core';
-import { NumberControl, Part } from '../../ui/controls';
+import { Part } from '../../ui/controls';
 import { theLens, useEdit, within } from '../useEdit';
+import { ParameterControl } from '../ParameterControl';
 import { say } from '../../words/say';
 
 /** Openings to begin with; the figures below change them. */
@@ -45,9 +46,8 @@ const kinds: { name: string; aperture: Aperture }[] = [
 
 /** The opening of the lens: what every light out of focus looks like. */
 export function ShapePart() {
-  const { value: aperture, commit, number: numbers } = useEdit(within(theLens, 'aperture'));
+  const { value: aperture, commit, number } = useEdit(within(theLens, 'aperture'));
   const same = (a: Aperture): boolean => JSON.stringify(a) === JSON.stringify(aperture);
-  const number = (key: Exclude<keyof Aperture, 'shape'>, times = 1) => numbers(key, roundAperture[key], times);
   return (
     <Part title="Shape" figure={aperture.shape === 'soft' ? say('Gaussian, to compare') : undefined}>
       <div className="mb-1.5 flex gap-1.5" role="group" aria-label={say('Shape of the opening')}>
@@ -67,16 +67,16 @@ export function ShapePart() {
       </div>
       {aperture.shape === 'blades' && (
         <>
-          <NumberControl label={say('Blades')} {...number('blades')} min={3} max={16} step={1} />
-          <NumberControl label={say('Roundness')} {...number('roundness', 100)} min={0} max={100} step={1} unit="%" />
-          <NumberControl label={say('Turn')} {...number('turn')} min={-180} max={180} step={1} unit="°" />
+          <ParameterControl {...number('blades', 'aperture.blades')} />
+          <ParameterControl {...number('roundness', 'aperture.roundness')} />
+          <ParameterControl {...number('turn', 'aperture.turn')} />
         </>
       )}
       {aperture.shape !== 'soft' && (
         <>
-          <NumberControl label={say('Corner cut')} {...number('cornerCut', 100)} min={0} max={100} step={1} unit="%" />
-          <NumberControl label={say('Squeeze')} {...number('squeeze', 100)} min={40} max={100} step={1} unit="%" />
-          <NumberControl label={say('Rim')} {...number('rim', 100)} min={-100} max={100} step={1} unit="%" />
+          <ParameterControl {...number('cornerCut', 'aperture.cornerCut')} />
+          <ParameterControl {...number('squeeze', 'aperture.squeeze')} />
+          <ParameterControl {...number('rim', 'aperture.rim')} />
         </>
       )}
     </Part>

@@ -1,5 +1,5 @@
 import { isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
-import { Button, Fold, NumberControl } from '../../ui/controls';
+import { Button, Fold } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -8,6 +8,7 @@ import { renderer } from '../../worker/renderer';
 import { nameOf, wayOfLimit } from '../bench/cards';
 import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { useEdit, within } from '../useEdit';
 import { momentNow } from '../moments';
 import { useView } from '../viewStore';
@@ -19,104 +20,8 @@ import { ofDress, ofWash, without } from './parts';
 import { workingScale } from '../workingSide';
 import { say } from '../../words/say';
 
-type NumberName = 'temperature' | 'tint' | 'exposure' | 'black' | 'white' | 'middle' | 'contrast' | 'saturation' | 'vibrance';
-const rows: { label: string; key: NumberName; min: number; max: number; step: number; digits?: number; unit?: string; times?: number }[] = [
-  {
-    get label() {
-      return say('Temperature');
-    },
-    key: 'temperature',
-    min: -110,
-    max: 200,
-    step: 1,
-    unit: 'mired',
-  },
-  {
-    get label() {
-      return say('Tint');
-    },
-    key: 'tint',
-    min: -40,
-    max: 40,
-    step: 0.5,
-    digits: 1,
-  },
-  {
-    get label() {
-      return say('Exposure');
-    },
-    key: 'exposure',
-    min: -4,
-    max: 4,
-    step: 0.05,
-    digits: 2,
-    unit: 'st',
-  },
-  {
-    get label() {
-      return say('Black');
-    },
-    key: 'black',
-    min: -20,
-    max: 20,
-    step: 0.5,
-    digits: 1,
-    unit: 'L*',
-  },
-  {
-    get label() {
-      return say('White');
-    },
-    key: 'white',
-    min: -40,
-    max: 40,
-    step: 0.5,
-    digits: 1,
-    unit: 'L*',
-  },
-  {
-    get label() {
-      return say('Middle');
-    },
-    key: 'middle',
-    min: -30,
-    max: 30,
-    step: 0.5,
-    digits: 1,
-    unit: 'L*',
-  },
-  {
-    get label() {
-      return say('Contrast');
-    },
-    key: 'contrast',
-    min: -100,
-    max: 100,
-    step: 1,
-    times: 100,
-  },
-  {
-    get label() {
-      return say('Saturation');
-    },
-    key: 'saturation',
-    min: 0,
-    max: 200,
-    step: 1,
-    unit: '%',
-    times: 100,
-  },
-  {
-    get label() {
-      return say('Vibrance');
-    },
-    key: 'vibrance',
-    min: -100,
-    max: 100,
-    step: 1,
-    times: 100,
-  },
-];
+/** The rows of a grade, in order. */
+const rows = ['temperature', 'tint', 'exposure', 'black', 'white', 'middle', 'contrast', 'saturation', 'vibrance'] as const;
 
 /** Light and colour of one card or of the whole, and where it works. */
 export function GradePart() {
@@ -145,23 +50,20 @@ export function GradePart() {
           {say('Put back')}
         </Button>
       </div>
-      {rows.map(({ key, times = 1, ...row }) => (
-        <NumberControl key={key} {...row} {...grade.number(key, plainGrade[key], times)} />
+      {rows.map((key) => (
+        <ParameterControl key={key} {...grade.number(key, `grade.${key}`)} />
       ))}
       <h3 className="mt-2 font-semibold">{say('Neutrals')}</h3>
       {(['red', 'green', 'blue'] as const).map((name, i) => {
         const put = (v: number): Partial<Grade> => ({
-          neutrals: dress.value.grade.neutrals.map((o, k) => (k === i ? v / 100 : o)) as Grade['neutrals'],
+          neutrals: dress.value.grade.neutrals.map((o, k) => (k === i ? v : o)) as Grade['neutrals'],
         });
         return (
-          <NumberControl
+          <ParameterControl
             key={name}
+            param="grade.neutrals"
             label={say('Greys’ {name}', { name })}
-            value={100 * dress.value.grade.neutrals[i]}
-            normal={0}
-            min={-100}
-            max={100}
-            step={1}
+            value={dress.value.grade.neutrals[i]}
             onPreview={(v) => grade.preview(put(v) as typeof grade.value)}
             onCommit={(v) => grade.commit(put(v) as typeof grade.value)}
           />
@@ -169,17 +71,9 @@ export function GradePart() {
       })}
       <Hues target={target} />
       <h3 className="mt-2 font-semibold">{say('Detail')}</h3>
-      <NumberControl label={say('Sharpen')} {...detail.number('sharpen', 0, 100)} min={0} max={200} step={1} unit="%" />
-      <NumberControl
-        label={say('Of size')}
-        {...detail.number('radius', plainDetail.radius)}
-        min={0.5}
-        max={10}
-        step={0.1}
-        digits={1}
-        unit="px"
-      />
-      <NumberControl label={say('Soften')} {...detail.number('soften', 0)} min={0} max={40} step={0.5} digits={1} unit="px" />
+      <ParameterControl {...detail.number('sharpen', 'detail.sharpen')} />
+      <ParameterControl {...detail.number('radius', 'detail.radius')} />
+      <ParameterControl {...detail.number('soften', 'detail.soften')} />
       {recipe.cards.some((c) => c.id === target) && (
         <>
           <h3 className="mt-2 font-semibold">{say('Tint of its own')}</h3>
@@ -205,11 +99,11 @@ function Hues({ target }: { target: string }) {
         </Button>
       </div>
       {hues.map((h, i) => {
-        const number = (key: 'width' | 'turn' | 'saturation' | 'lightness', normal: number, times = 1) => {
-          const put = (v: number) => ({ hues: hues.map((o, k) => (k === i ? { ...o, [key]: v / times } : o)) });
+        const number = (key: 'width' | 'turn' | 'saturation' | 'lightness') => {
+          const put = (v: number) => ({ hues: hues.map((o, k) => (k === i ? { ...o, [key]: v } : o)) });
           return {
-            value: h[key] * times,
-            normal: normal * times,
+            param: `hue.${key}` as const,
+            value: h[key],
             onPreview: (v: number) => grade.preview(put(v)),
             onCommit: (v: number) => grade.commit(put(v)),
           };
@@ -225,10 +119,10 @@ function Hues({ target }: { target: string }) {
                 ×
               </Button>
             </div>
-            <NumberControl label={say('Within')} {...number('width', 25)} min={5} max={90} step={1} unit="°" />
-            <NumberControl label={say('Turned')} {...number('turn', 0)} min={-90} max={90} step={1} unit="°" />
-            <NumberControl label={say('Its colour')} {...number('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
-            <NumberControl label={say('Its light')} {...number('lightness', 0)} min={-2} max={2} step={0.05} digits={2} unit="st" />
+            <ParameterControl {...number('width')} />
+            <ParameterControl {...number('turn')} />
+            <ParameterControl {...number('saturation')} />
+            <ParameterControl {...number('lightness')} />
           </div>
         );
       })}

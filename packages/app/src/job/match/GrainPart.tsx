@@ -1,5 +1,6 @@
-import { Button, Figures, Fold, NumberControl, Tick } from '../../ui/controls';
+import { Button, Figures, Fold, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
 import { Without } from './hold';
@@ -22,11 +23,9 @@ export function GrainPart() {
       figure={shot ? `${shot.level.toFixed(2)} L*` : undefined}
       beside={<Without name={say('grain')} undone={without.grain} />}
     >
-      <NumberControl label={say('Put back')} {...grain.number('back', 0, 100)} min={0} max={100} step={1} unit="%" />
-      <NumberControl label={say('Over all')} {...grain.number('over', 0)} min={0} max={4} step={0.05} digits={2} unit="L*" />
-      {grain.value.over > 0 && (
-        <NumberControl label={say('Its size')} {...grain.number('size', 0.5)} min={0} max={3} step={0.05} digits={2} unit="px" />
-      )}
+      <ParameterControl {...grain.number('back', 'grain.back')} />
+      <ParameterControl {...grain.number('over', 'grain.over')} />
+      {grain.value.over > 0 && <ParameterControl {...grain.number('size', 'grain.size')} />}
       <div className="mt-1.5">
         <Figures
           rows={[

@@ -1,6 +1,7 @@
 import { toneProperties, type Grade, type Recipe } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part, Tick } from '../../ui/controls';
+import { Button, Choice, Part, Tick } from '../../ui/controls';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { useMatchTool } from '../useTool';
 import { Without } from './hold';
 import { without } from './parts';
@@ -17,7 +18,7 @@ export function MatchPart() {
   // What is matched less than the rest stays so. Told from the recipe that is changed: while dragging another one is seen.
   const strong = (v: number) => (r: Recipe) => {
     const most = Math.max(...toneProperties.map((k) => r.match.strengths[k]));
-    const share = (k: (typeof toneProperties)[number]): number => Math.max(0.01, v / 100) * (r.match.strengths[k] / most);
+    const share = (k: (typeof toneProperties)[number]): number => Math.max(0.01, v) * (r.match.strengths[k] / most);
     const strengths = Object.fromEntries(toneProperties.map((k) => [k, most > 0 ? share(k) : 0])) as typeof match.strengths;
     return { ...r, match: { ...r.match, strengths } };
   };
@@ -38,28 +39,18 @@ export function MatchPart() {
         ]}
         onChange={(moves) => commit(put({ moves }))}
       />
-      <NumberControl
-        label={say('Strength')}
-        value={100 * strength}
-        normal={100}
-        min={1}
-        max={100}
-        step={1}
-        unit="%"
+      <ParameterControl
+        param="match.strength"
+        value={strength}
         disabled={on.length === 0}
         onPreview={(v) => preview(strong(v))}
         onCommit={(v) => commit(strong(v))}
       />
-      <NumberControl
-        label={say('Palette')}
-        value={100 * match.palette}
-        normal={0}
-        min={0}
-        max={100}
-        step={1}
-        unit="%"
-        onPreview={(v) => preview(put({ palette: v / 100 }))}
-        onCommit={(v) => commit(put({ palette: v / 100 }))}
+      <ParameterControl
+        param="match.palette"
+        value={match.palette}
+        onPreview={(palette) => preview(put({ palette }))}
+        onCommit={(palette) => commit(put({ palette }))}
       />
       {on.length > 0 &&
         moved?.map(([side, grade]) => (
@@ -96,14 +87,10 @@ export function MatchPart() {
         return (
           <div key={i} className="flex items-center gap-1">
             <div className="grow">
-              <NumberControl
+              <ParameterControl
+                param="protect.width"
                 label={say('Hue {hue}° ±', { hue: h.hue.toFixed(0) })}
                 value={h.width}
-                normal={25}
-                min={5}
-                max={90}
-                step={1}
-                unit="°"
                 onPreview={(v) => preview(each((o) => ({ ...o, width: v })))}
                 onCommit={(v) => commit(each((o) => ({ ...o, width: v })))}
               />

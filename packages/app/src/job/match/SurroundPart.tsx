@@ -1,8 +1,9 @@
-import { Button, Fold, NumberControl } from '../../ui/controls';
+import { Button, Fold } from '../../ui/controls';
 import { useEdit } from '../useEdit';
 import { Without } from './hold';
 import { useMatchTool, type ToolPress } from '../useTool';
 import { ofMatch, without } from './parts';
+import { ParameterControl } from '../ParameterControl';
 import { say } from '../../words/say';
 
 /** Light and air of the surroundings: ambient colour, wrap, air, glow, contact. */
@@ -22,16 +23,16 @@ export function SurroundPart() {
       figure={on.length > 0 ? say('{length} on', { length: on.length }) : undefined}
       beside={<Without name={say('light and air')} undone={without.surround} />}
     >
-      <NumberControl label={say('Ambient')} {...ambient.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <ParameterControl {...ambient.number('strength', 'ambient.strength')} />
       <ColourRow
         name={say('Ambient')}
         colour={ambient.value.colour}
         pick={tool('ambient')}
         onChange={(colour) => ambient.commit({ colour })}
       />
-      <NumberControl label={say('Wrap')} {...wrap.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
-      <NumberControl label={say('Wrap width')} {...wrap.number('width', 12)} min={1} max={120} step={1} unit="px" />
-      <NumberControl label={say('Air')} {...air.number('haze', 0, 100)} min={0} max={95} step={1} unit="%" />
+      <ParameterControl {...wrap.number('strength', 'wrap.strength')} />
+      <ParameterControl {...wrap.number('width', 'wrap.width')} />
+      <ParameterControl {...air.number('haze', 'air.haze')} />
       <ColourRow name={say('Air')} colour={air.value.colour} pick={tool('air')} onChange={(colour) => air.commit({ colour })} />
       <div className="mt-1.5 flex items-center gap-1.5">
         <span className="w-[5.3rem] text-faint">{say('Glow')}</span>
@@ -40,17 +41,17 @@ export function SurroundPart() {
       </div>
       {shine.value.at && (
         <>
-          <NumberControl label={say('Glow’s light')} {...shine.number('strength', 0.4, 100)} min={0} max={200} step={1} unit="%" />
-          <NumberControl label={say('Glow’s reach')} {...shine.number('radius', 260)} min={10} max={2000} step={1} unit="px" logarithmic />
-          <NumberControl label={say('Over subject')} {...shine.number('over', 0.25, 100)} min={0} max={100} step={1} unit="%" />
+          <ParameterControl {...shine.number('strength', 'shine.strength')} />
+          <ParameterControl {...shine.number('radius', 'shine.radius')} />
+          <ParameterControl {...shine.number('over', 'shine.over')} />
         </>
       )}
-      <NumberControl label={say('Contact')} {...contact.number('strength', 0, 100)} min={0} max={100} step={1} unit="%" />
+      <ParameterControl {...contact.number('strength', 'contact.strength')} />
       {contact.value.strength > 0 && (
         <>
-          <NumberControl label={say('Falls to')} {...contact.number('direction', 20)} min={-180} max={180} step={1} unit="°" />
-          <NumberControl label={say('Length')} {...contact.number('length', 0.35, 100)} min={0} max={150} step={1} unit="%" />
-          <NumberControl label={say('Softness')} {...contact.number('softness', 40)} min={0} max={200} step={1} unit="px" />
+          <ParameterControl {...contact.number('direction', 'contact.direction')} />
+          <ParameterControl {...contact.number('length', 'contact.length')} />
+          <ParameterControl {...contact.number('softness', 'contact.softness')} />
         </>
       )}
     </Fold>

@@ -1,6 +1,7 @@
 import type { Cut } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
@@ -44,15 +45,11 @@ function Screen() {
   const set = useView((s) => s.set);
   const { screen } = subject;
   const colour = screen.colour === 'auto' ? matte?.screen : screen.colour;
-  const part = (key: 'clear' | 'opaque' | 'spill', normal: number, max: number) => ({
-    value: 100 * screen[key],
-    normal,
-    min: 0,
-    max,
-    step: 1,
-    unit: '%',
-    onPreview: (v: number) => show({ screen: { ...screen, [key]: v / 100 } }),
-    onCommit: (v: number) => change({ screen: { ...screen, [key]: v / 100 } }),
+  const part = (key: 'clear' | 'opaque' | 'spill') => ({
+    param: `screen.${key}` as const,
+    value: screen[key],
+    onPreview: (v: number) => show({ screen: { ...screen, [key]: v } }),
+    onCommit: (v: number) => change({ screen: { ...screen, [key]: v } }),
   });
   return (
     <>
@@ -73,9 +70,9 @@ function Screen() {
           {say('Find it')}
         </Button>
       </div>
-      <NumberControl label={say('Clear')} {...part('clear', 3, 50)} />
-      <NumberControl label={say('Opaque')} {...part('opaque', 2, 50)} />
-      <NumberControl label={say('Spill off')} {...part('spill', 100, 100)} />
+      <ParameterControl {...part('clear')} />
+      <ParameterControl {...part('opaque')} />
+      <ParameterControl {...part('spill')} />
       <p className="mt-1.5 text-faint">{say('Inside and outside marks hold in and hold out.')}</p>
     </>
   );
@@ -98,15 +95,10 @@ function Difference() {
         onChange={(plate) => change({ difference: { ...difference, plate } })}
       />
       <EmptySceneOffer />
-      <NumberControl
-        label={say('Threshold')}
+      <ParameterControl
+        param="difference.threshold"
         value={difference.threshold}
-        normal={4}
-        min={1}
-        max={20}
-        step={0.5}
-        digits={1}
-        unit="σ"
+
         onPreview={(threshold) => show({ difference: { ...difference, threshold } })}
         onCommit={(threshold) => change({ difference: { ...difference, threshold } })}
       />

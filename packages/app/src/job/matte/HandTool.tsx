@@ -1,8 +1,9 @@
 import type { HandTip } from '@ritaglio/core';
-import { Button, Choice, NumberControl } from '../../ui/controls';
+import { Button, Choice } from '../../ui/controls';
 import { useView } from '../viewStore';
 import { TipControl } from './MarksTool';
 import { useSubject } from './useSubject';
+import { ParameterControl } from '../ParameterControl';
 import { say } from '../../words/say';
 
 /** Painting on the matte itself. */
@@ -23,8 +24,8 @@ export function HandTool() {
         onChange={(h) => set({ hand: h })}
       />
       <TipControl tip={tip} onChange={(v) => set({ tip: v })} />
-      <NumberControl label={say('Hardness')} {...share(hardness, 50, 0, (v) => set({ hardness: v }))} />
-      <NumberControl label={say('Strength')} {...share(strength, 100, 1, (v) => set({ strength: v }))} />
+      <ParameterControl param="hand.hardness" value={hardness} onCommit={(v) => set({ hardness: v })} />
+      <ParameterControl param="hand.strength" value={strength} onCommit={(v) => set({ strength: v })} />
       <div className="mt-2 flex gap-1.5">
         <Button disabled={strokes.length === 0} onClick={() => change({ hand: strokes.slice(0, -1) })}>
           {say('Take the last off')}
@@ -36,9 +37,4 @@ export function HandTool() {
       <p className="mt-1.5 text-faint">{say('With Ctrl a press goes straight on from the last stroke’s end.')}</p>
     </>
   );
-}
-
-/** A share of 0 to 1, shown in hundredths. */
-export function share(value: number, normal: number, min: number, onChange: (value: number) => void) {
-  return { value: 100 * value, normal, min, max: 100, step: 1, unit: '%', onCommit: (v: number) => onChange(v / 100) };
 }

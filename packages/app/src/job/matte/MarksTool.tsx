@@ -1,10 +1,11 @@
 import type { MarkKind } from '@ritaglio/core';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Button, Choice, NumberControl, type Option } from '../../ui/controls';
+import { Button, Choice, type Option } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { clipOf, isOnFrame, momentNow } from '../moments';
 import { useView, type Way } from '../viewStore';
 import { lookingScale } from './pointing';
@@ -136,7 +137,7 @@ export function MarksTool() {
 }
 
 export function TipControl({ tip, onChange }: { tip: number; onChange: (tip: number) => void }) {
-  return <NumberControl label={say('Tip')} value={tip} normal={28} min={1} max={400} step={1} unit="px" logarithmic onCommit={onChange} />;
+  return <ParameterControl param="mark.tip" value={tip} onCommit={onChange} />;
 }
 
 /** Tools of one press: the thing itself, or a gap in it. */

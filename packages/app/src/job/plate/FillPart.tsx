@@ -1,7 +1,8 @@
 import type { Fill } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useOpenSubject, useProductsOfJob, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
@@ -144,12 +145,8 @@ function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; pu
   const tool = useView((s) => s.plateTool);
   const { show } = usePlate();
   const slide = (key: 'x' | 'y') => ({
+    param: `borrowed.${key}` as const,
     value: fill[key],
-    normal: 0,
-    min: -2000,
-    max: 2000,
-    step: 1,
-    unit: 'px',
     onPreview: (v: number) => show({ fill: { ...fill, [key]: v } as Plate['fill'] }),
     onCommit: (v: number) => put({ ...fill, [key]: v }),
   });
@@ -170,8 +167,8 @@ function Borrowed({ fill, put }: { fill: Extract<Fill, { kind: 'borrowed' }>; pu
       {tool === 'borrow' && <RegionWay />}
       {fill.from.length > 0 && (
         <>
-          <NumberControl label={say('Slide across')} {...slide('x')} />
-          <NumberControl label={say('Slide down')} {...slide('y')} />
+          <ParameterControl {...slide('x')} />
+          <ParameterControl {...slide('y')} />
           <p className="mt-1 text-faint">{say('Slid, what lies there is laid into the hole as it is; the rest is patched from it.')}</p>
         </>
       )}

@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Button, Choice, NumberControl, Part } from '../../ui/controls';
+import { Button, Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { TipControl } from '../matte/MarksTool';
 import { momentNow } from '../moments';
 import { useView, type PlateTool, type Way } from '../viewStore';
@@ -41,27 +42,16 @@ export function HolePart() {
 
   return (
     <Part title="Hole" figure={measured ? say('{hole} % of the shot', { hole: (100 * measured.hole).toFixed(1) }) : undefined}>
-      <NumberControl
-        label={say('Grow')}
+      <ParameterControl
+        param="plate.grow"
         value={grow === 'auto' ? suggested : grow}
         normal={suggested}
-        min={0}
-        max={80}
-        step={0.5}
-        digits={1}
-        unit="px"
         onPreview={(v) => show({ grow: v })}
         onCommit={(v) => change({ grow: v })}
       />
-      <NumberControl
-        label={say('Feather')}
+      <ParameterControl
+        param="plate.feather"
         value={feather}
-        normal={1}
-        min={0}
-        max={60}
-        step={0.5}
-        digits={1}
-        unit="px"
         onPreview={(v) => show({ feather: v })}
         onCommit={(v) => change({ feather: v })}
       />

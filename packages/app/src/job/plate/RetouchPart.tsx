@@ -1,10 +1,10 @@
 import type { RetouchTip } from '@ritaglio/core';
-import { Button, Choice, NumberControl, Part, Tick } from '../../ui/controls';
-import { share } from '../matte/HandTool';
+import { Button, Choice, Part, Tick } from '../../ui/controls';
 import { TipControl } from '../matte/MarksTool';
 import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { usePlate } from './usePlate';
+import { ParameterControl } from '../ParameterControl';
 import { say } from '../../words/say';
 
 /** Strokes on the plate, and regions of it moved. */
@@ -16,13 +16,9 @@ export function RetouchPart() {
   const at = view.chosen !== undefined && view.chosen < moves.length ? view.chosen : moves.length - 1;
   const move = moves[at];
   const put = (part: Partial<typeof move>): void => change({ moves: moves.map((m, i) => (i === at ? { ...m, ...part } : m)) });
-  const number = (key: 'x' | 'y' | 'feather', min: number, max: number, normal: number) => ({
+  const number = (key: 'x' | 'y' | 'feather' | 'size') => ({
+    param: `move.${key}` as const,
     value: move[key],
-    normal,
-    min,
-    max,
-    step: 1,
-    unit: 'px',
     onPreview: (v: number) => show({ moves: moves.map((m, i) => (i === at ? { ...m, [key]: v } : m)) }),
     onCommit: (v: number) => put({ [key]: v }),
   });
@@ -49,8 +45,8 @@ export function RetouchPart() {
         {plateTool === 'retouch' && (
           <>
             <TipControl tip={view.tip} onChange={(v) => set({ tip: v })} />
-            <NumberControl label={say('Hardness')} {...share(view.hardness, 50, 0, (v) => set({ hardness: v }))} />
-            <NumberControl label={say('Strength')} {...share(view.strength, 100, 1, (v) => set({ strength: v }))} />
+            <ParameterControl param="hand.hardness" value={view.hardness} onCommit={(v) => set({ hardness: v })} />
+            <ParameterControl param="hand.strength" value={view.strength} onCommit={(v) => set({ strength: v })} />
             {retouch === 'paint' ? (
               <label className="mt-1.5 flex items-center gap-2">
                 <input
@@ -91,21 +87,10 @@ export function RetouchPart() {
         )}
         {move && (
           <>
-            <NumberControl label={say('Across')} {...number('x', -3000, 3000, 0)} />
-            <NumberControl label={say('Down')} {...number('y', -3000, 3000, 0)} />
-            <NumberControl
-              label={say('Size')}
-              value={100 * move.size}
-              normal={100}
-              min={10}
-              max={400}
-              step={1}
-              unit="%"
-              logarithmic
-              onPreview={(v) => show({ moves: moves.map((m, i) => (i === at ? { ...m, size: v / 100 } : m)) })}
-              onCommit={(v) => put({ size: v / 100 })}
-            />
-            <NumberControl label={say('Feather')} {...number('feather', 0, 100, 8)} />
+            <ParameterControl {...number('x')} />
+            <ParameterControl {...number('y')} />
+            <ParameterControl {...number('size')} />
+            <ParameterControl {...number('feather')} />
             <Button className="mt-1.5" onClick={() => change({ moves: moves.filter((_, i) => i !== at) })}>
               {say('Put it back')}
             </Button>
@@ -147,17 +132,7 @@ function Source() {
         />
       </div>
       <Tick className="mt-1.5" label={say('Flip what is copied')} on={flipSource} onChange={(on) => set({ flipSource: on })} />
-      <NumberControl
-        label={say('Size')}
-        value={100 * sourceSize}
-        normal={100}
-        min={25}
-        max={400}
-        step={1}
-        unit="%"
-        logarithmic
-        onCommit={(v) => set({ sourceSize: v / 100 })}
-      />
+      <ParameterControl param="source.size" value={sourceSize} onCommit={(v) => set({ sourceSize: v })} />
     </>
   );
 }

@@ -1,12 +1,13 @@
-import { blendModes, centred, type BlendMode, type Card } from '@ritaglio/core';
+import { blendModes, type BlendMode, type Card } from '@ritaglio/core';
 import { fonts } from '@ritaglio/formats';
 import { useNavigate } from 'react-router';
-import { Button, NumberControl, Part, Tick } from '../../ui/controls';
+import { Button, Part, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { moveCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
 import { say, word } from '../../words/say';
@@ -49,8 +50,8 @@ function CardRows({ card }: { card: Card }) {
   const { preview, commit, number } = useEdit(theCard(card));
   const { value: placement, number: placed, commit: put } = useEdit(within(theCard(card), 'placement'));
   const { number: looks } = useEdit(within(theCard(card), 'grade'));
-  const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch', times = 1) => ({
-    ...placed(key, centred[key], times),
+  const place = (key: 'x' | 'y' | 'turn' | 'scale' | 'stretch') => ({
+    ...placed(key, `placement.${key}`),
     disabled: card.locked,
   });
   const { width, height } = recipe.frame;
@@ -78,26 +79,20 @@ function CardRows({ card }: { card: Card }) {
         )}
         {card.kind === 'lettering' && <LetteringRows card={card} />}
         {card.kind === 'glow' && <GlowRows card={card} />}
-        <NumberControl
-          label={say('Distance')}
+        <ParameterControl
+          param="card.distance"
           value={card.distance}
           normal={card.kind === 'subject' ? 3 : 20}
-          min={0.3}
-          max={200}
-          step={0.01}
-          digits={2}
-          unit="m"
-          logarithmic
           disabled={card.locked}
           onPreview={(v) => change.preview((r) => moveCard(r, card.id, v))}
           onCommit={(v) => change.commit((r) => moveCard(r, card.id, v))}
         />
-        <NumberControl label={say('Across')} {...place('x')} min={-width} max={width} step={1} unit="px" />
-        <NumberControl label={say('Down')} {...place('y')} min={-height} max={height} step={1} unit="px" />
-        <NumberControl label={say('Size')} {...place('scale', 100)} min={5} max={400} step={1} unit="%" logarithmic />
-        <NumberControl label={say('Stretch')} {...place('stretch', 100)} min={25} max={400} step={1} unit="%" logarithmic />
-        <NumberControl label={say('Turn')} {...place('turn')} min={-180} max={180} step={0.1} digits={1} unit="°" />
-        <NumberControl label={say('Opacity')} {...number('opacity', 1, 100)} min={0} max={100} step={1} unit="%" />
+        <ParameterControl {...place('x')} min={-width} max={width} />
+        <ParameterControl {...place('y')} min={-height} max={height} />
+        <ParameterControl {...place('scale')} />
+        <ParameterControl {...place('stretch')} />
+        <ParameterControl {...place('turn')} />
+        <ParameterControl {...number('opacity', 'card.opacity')} />
         <div className="mt-1.5 flex items-center gap-1.5">
           <Picker<BlendMode>
             label={say('How it is laid')}
@@ -127,9 +122,9 @@ function CardRows({ card }: { card: Card }) {
         )}
       </Part>
       <Part title="Its own look">
-        <NumberControl label={say('Warmth')} {...looks('temperature', 0)} min={-110} max={200} step={1} unit="mired" />
-        <NumberControl label={say('Exposure')} {...looks('exposure', 0)} min={-4} max={4} step={0.05} digits={2} unit="st" />
-        <NumberControl label={say('Saturation')} {...looks('saturation', 1, 100)} min={0} max={200} step={1} unit="%" />
+        <ParameterControl {...looks('temperature', 'grade.temperature')} label={say('Warmth')} />
+        <ParameterControl {...looks('exposure', 'grade.exposure')} />
+        <ParameterControl {...looks('saturation', 'grade.saturation')} />
         <Tick
           className="mt-1.5"
           label={say('A blur of its own, not the lens’s')}
@@ -137,14 +132,10 @@ function CardRows({ card }: { card: Card }) {
           onChange={(on) => commit({ blur: on ? 8 : null })}
         />
         {card.blur !== null && (
-          <NumberControl
-            label={say('Its blur')}
+          <ParameterControl
+            param="card.blur"
             value={card.blur}
-            normal={8}
-            min={0}
-            max={200}
-            step={1}
-            unit="px"
+
             onPreview={(blur) => preview({ blur })}
             onCommit={(blur) => commit({ blur })}
           />
@@ -181,8 +172,8 @@ function LetteringRows({ card }: { card: Letters }) {
           onChange={(e) => commit({ colour: e.currentTarget.value })}
         />
       </div>
-      <NumberControl label={say('Height')} {...number('size', 170)} min={8} max={2000} step={1} unit="px" logarithmic />
-      <NumberControl label={say('Spacing')} {...number('spacing', 0, 100)} min={-20} max={150} step={1} unit="%" />
+      <ParameterControl {...number('size', 'lettering.size')} />
+      <ParameterControl {...number('spacing', 'lettering.spacing')} />
     </>
   );
 }
@@ -198,8 +189,8 @@ function GlowRows({ card }: { card: Glow }) {
         value={card.colour}
         onChange={(e) => commit({ colour: e.currentTarget.value })}
       />
-      <NumberControl label={say('Width')} {...number('size', 600)} min={8} max={8000} step={1} unit="px" logarithmic />
-      <NumberControl label={say('Light')} {...number('lift', 0)} min={-4} max={6} step={0.1} digits={1} unit="st" />
+      <ParameterControl {...number('size', 'glow.size')} />
+      <ParameterControl {...number('lift', 'glow.lift')} />
     </>
   );
 }

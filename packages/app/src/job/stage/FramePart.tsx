@@ -1,7 +1,8 @@
 import { centred, plainCard, plainLamps, type Recipe } from '@ritaglio/core';
-import { Button, NumberControl, Part } from '../../ui/controls';
+import { Button, Part } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { useChange, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { useTool } from '../useTool';
 import { say } from '../../words/say';
 
@@ -67,6 +68,7 @@ export function FramePart() {
   const change = (part: Partial<Frame>) => (r: Recipe) => ({ ...r, frame: { ...r.frame, ...part } });
   const whole: Frame = { ...size, x: 0, y: 0, turn: 0 };
   const number = (key: keyof Frame) => ({
+    param: `frame.${key}` as const,
     value: frame[key],
     normal: whole[key],
     onPreview: (v: number) => preview(change({ [key]: key === 'turn' ? v : Math.round(v) })),
@@ -90,11 +92,11 @@ export function FramePart() {
         {isWider && <Button onClick={() => commit((r) => overOwnBlur(r))}>{say('Own blur around it')}</Button>}
         {!isWhole && <Button onClick={() => commit((r) => ({ ...r, frame: whole }))}>{say('All of the shot')}</Button>}
       </div>
-      <NumberControl label={say('Width')} {...number('width')} min={16} max={3 * size.width} step={1} unit="px" />
-      <NumberControl label={say('Height')} {...number('height')} min={16} max={3 * size.height} step={1} unit="px" />
-      <NumberControl label={say('Right by')} {...number('x')} min={-size.width} max={size.width} step={1} unit="px" />
-      <NumberControl label={say('Down by')} {...number('y')} min={-size.height} max={size.height} step={1} unit="px" />
-      <NumberControl label={say('Straighten')} {...number('turn')} min={-45} max={45} step={0.1} digits={1} unit="°" />
+      <ParameterControl {...number('width')} max={3 * size.width} />
+      <ParameterControl {...number('height')} max={3 * size.height} />
+      <ParameterControl {...number('x')} min={-size.width} max={size.width} />
+      <ParameterControl {...number('y')} min={-size.height} max={size.height} />
+      <ParameterControl {...number('turn')} />
     </Part>
   );
 }

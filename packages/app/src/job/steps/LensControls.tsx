@@ -1,5 +1,5 @@
 import { blurDiscAt, fNumberFor } from '@ritaglio/core';
-import { Button, NumberControl, Part } from '../../ui/controls';
+import { Button, Part } from '../../ui/controls';
 import { CameraPart } from '../lens/CameraPart';
 import { BlurLimitPart } from '../lens/BlurLimitPart';
 import { BandPart } from '../lens/BandPart';
@@ -10,6 +10,7 @@ import { ShapePart } from '../lens/ShapePart';
 import { useTool } from '../useTool';
 import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { theLens, useEdit } from '../useEdit';
 import { say } from '../../words/say';
 
@@ -31,41 +32,19 @@ export function LensControls() {
   return (
     <>
       <Part title="Amount" figure={say('{amount} px behind', { amount: amount.toFixed(0) })}>
-        <NumberControl
-          label={say('Blur behind')}
+        <ParameterControl
+          param="lens.amount"
           value={amount}
-          normal={30}
-          min={0}
-          max={160}
-          step={1}
-          unit="px"
+
           onPreview={(v) => preview(amounted(v))}
           onCommit={(v) => commit(amounted(v))}
         />
         <p className="mt-1.5 text-faint">{say('The diameter of a point’s blur disc at the background. It sets the aperture.')}</p>
       </Part>
       <Part title="Focus" figure={onSubject ? say('on the subject') : `${lens.focus.toFixed(2)} m`}>
-        <NumberControl
-          label={say('Distance')}
-          {...number('focus', front?.distance ?? 3)}
-          min={0.3}
-          max={200}
-          step={0.01}
-          digits={2}
-          unit="m"
-          logarithmic
-        />
-        <NumberControl
-          label={say('Aperture')}
-          {...number('fNumber', 2.8)}
-          min={0.7}
-          max={64}
-          step={0.1}
-          digits={1}
-          prefix="f/"
-          logarithmic
-        />
-        <NumberControl label={say('Focal length')} {...number('focalLength', 85)} min={14} max={400} step={1} unit="mm" logarithmic />
+        <ParameterControl {...number('focus', 'lens.focus')} {...(front && { normal: front.distance })} />
+        <ParameterControl {...number('fNumber', 'lens.fNumber')} />
+        <ParameterControl {...number('focalLength', 'lens.focalLength')} />
         <div className="mt-2 flex flex-wrap gap-1.5">
           <Button {...tool('focus')}>{say('Focus by a press')}</Button>
           {front && !onSubject && <Button onClick={() => change({ focus: front.distance })}>{say('Focus on the subject')}</Button>}
@@ -76,16 +55,10 @@ export function LensControls() {
       <LampsPart />
       {behind && (
         <Part title="How far behind">
-          <NumberControl
+          <ParameterControl
+            param="card.distance"
             label={say('Background')}
             value={behind.distance}
-            normal={20}
-            min={0.3}
-            max={200}
-            step={0.01}
-            digits={2}
-            unit="m"
-            logarithmic
             onPreview={(v) => preview((r) => moveCard(r, behind.id, v))}
             onCommit={(v) => commit((r) => moveCard(r, behind.id, v))}
           />

@@ -1,7 +1,8 @@
 import type { Trim } from '@ritaglio/core';
 import { ThroughPart } from '../matte/ThroughPart';
-import { Choice, NumberControl, Part, Tick } from '../../ui/controls';
+import { Choice, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { CutPart } from '../matte/CutPart';
 import { GarbageTool } from '../matte/GarbageTool';
 import { HandTool } from '../matte/HandTool';
@@ -22,8 +23,8 @@ export function MatteControls() {
   const set = useView((s) => s.set);
   const { trim } = subject;
   const part = (key: keyof Trim) => ({
+    param: `trim.${key}` as const,
     value: trim[key],
-    normal: 0,
     onPreview: (v: number) => show({ trim: { ...trim, [key]: v } }),
     onCommit: (v: number) => change({ trim: { ...trim, [key]: v } }),
   });
@@ -57,10 +58,10 @@ export function MatteControls() {
         <p className="mt-1 text-faint">{say('Edge marks widen it; inside and outside marks end it.')}</p>
       </Part>
       <Part title="Edge" figure={figures.matte ? say('soft {soft} %', { soft: (100 * figures.matte.soft).toFixed(1) }) : undefined}>
-        <NumberControl label={say('Shift')} {...part('shift')} min={-6} max={6} step={0.1} digits={1} unit="px" />
-        <NumberControl label={say('Feather')} {...part('feather')} min={0} max={12} step={0.1} digits={1} unit="px" />
-        <NumberControl label={say('Firmness')} {...part('firmness')} min={-100} max={100} step={1} />
-        <NumberControl label={say('Specks')} {...part('specks')} min={0} max={400} step={1} unit="px²" />
+        <ParameterControl {...part('shift')} />
+        <ParameterControl {...part('feather')} />
+        <ParameterControl {...part('firmness')} />
+        <ParameterControl {...part('specks')} />
       </Part>
       <KeptPart />
     </>

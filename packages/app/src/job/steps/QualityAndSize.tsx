@@ -1,4 +1,4 @@
-import { NumberControl } from '../../ui/controls';
+import { ParameterControl } from '../ParameterControl';
 import { say } from '../../words/say';
 
 interface Chosen {
@@ -19,25 +19,19 @@ export function QualityAndSize<T extends Chosen>(props: {
   const { of, options, normal, lossless, onChange } = props;
   return (
     <>
-      <NumberControl
-        label={of ? say('{of} quality', { of }) : say('Quality')}
+      <ParameterControl
+        param="export.quality"
+        {...(of && { label: say('{of} quality', { of }) })}
         value={options.quality}
         normal={normal}
-        min={30}
-        max={100}
-        step={1}
         disabled={lossless}
         onCommit={(quality) => onChange({ ...options, quality })}
       />
-      <NumberControl
-        label={of ? say('{of} size', { of }) : say('Size')}
-        value={100 * options.scale}
-        normal={100}
-        min={10}
-        max={100}
-        step={1}
-        unit="%"
-        onCommit={(v) => onChange({ ...options, scale: v / 100 })}
+      <ParameterControl
+        param="export.scale"
+        {...(of && { label: say('{of} size', { of }) })}
+        value={options.scale}
+        onCommit={(scale) => onChange({ ...options, scale })}
       />
     </>
   );

@@ -1,6 +1,7 @@
 import type { Recipe } from '@ritaglio/core';
-import { Button, NumberControl, Part } from '../../ui/controls';
+import { Button, Part } from '../../ui/controls';
 import { useChange, useRecipe } from '../jobContext';
+import { ParameterControl } from '../ParameterControl';
 import { clockOf } from '../tape/scale';
 import { say } from '../../words/say';
 
@@ -43,11 +44,11 @@ export function TimePart() {
       <p className="text-faint">{say('Frames {first} to {last}, {rate} a second, from {clockOf}.', { first: time.first + 1, last: time.last + 1, rate: Number(rate.toFixed(2)), clockOf: clockOf(time.first, time.rate) })}</p>
       {clips.length === 0 && (
         <>
-          <NumberControl label={say('Lasts')} value={seconds} normal={usual.seconds} min={0.2} max={120} step={0.1} digits={1} unit="s" logarithmic onCommit={(v) => commit(change(lasting(v)))} />
-          <NumberControl label={say('A second')} value={rate} normal={usual.rate} min={1} max={60} step={1} unit="frames" onCommit={(v) => commit(change({ rate: { frames: Math.max(1, Math.round(v)), seconds: 1 } }))} />
+          <ParameterControl param="time.seconds" value={seconds} normal={usual.seconds} onCommit={(v) => commit(change(lasting(v)))} />
+          <ParameterControl param="time.rate" value={rate} normal={usual.rate} onCommit={(v) => commit(change({ rate: { frames: Math.max(1, Math.round(v)), seconds: 1 } }))} />
         </>
       )}
-      <NumberControl label={say('Shutter')} value={time.shutter} normal={0} min={0} max={360} step={5} unit="°" onPreview={(v) => preview(change(shutter(v)))} onCommit={(v) => commit(change(shutter(v)))} />
+      <ParameterControl param="time.shutter" value={time.shutter} onPreview={(v) => preview(change(shutter(v)))} onCommit={(v) => commit(change(shutter(v)))} />
       <p className="mt-1 text-faint">{say('How long each frame is exposed: at 180° what moves is smeared over half the way to the next frame.')}</p>
       {clips.length === 0 && (
         <Button className="mt-2" onClick={() => commit((r) => ({ ...r, time: null, keys: [] }))}>{say('A still again')}</Button>

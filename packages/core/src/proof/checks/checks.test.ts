@@ -18,11 +18,14 @@ import {
   judged,
   unknown,
 } from './index';
-import { plain, shifted, sizeOf, trials, tried } from './trials';
+import { allSeeds, plain, shifted, sizeOf, trials, tried } from './trials';
+
+/** A third of the pictures; npm run measure takes them all. */
+const some = allSeeds.filter((seed) => seed % 3 === 0);
 
 describe.each(trials)('%s on made-up pictures', (_id, trial) => {
   test('is found in at least nine of ten with the fault, and in at most one of ten without; its places are right', async () => {
-    const { recall, alarms, placed } = await tried(trial);
+    const { recall, alarms, placed } = await tried(trial, some);
     expect(recall).toBeGreaterThanOrEqual(0.9);
     expect(alarms).toBeLessThanOrEqual(0.1);
     expect(placed).toBeGreaterThanOrEqual(0.9);

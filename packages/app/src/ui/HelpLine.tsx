@@ -1,0 +1,18 @@
+import { say } from '../words/say';
+import { useHelp } from './help';
+
+/** One sentence about the control that is pointed at or has the focus, in a place of its own below the controls. */
+export function HelpLine() {
+  const { name, says } = useHelp();
+  return (
+    <p className="sticky bottom-0 min-h-[3.4rem] border-t border-rule bg-paper px-4 py-2 text-xs text-faint" data-testid="help">
+      {says ? (
+        <>
+          <b className="text-ink">{name}.</b> {says}
+        </>
+      ) : (
+        say('Point at a number, or give it the focus: what it does is told here.')
+      )}
+    </p>
+  );
+}
