@@ -3,8 +3,8 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 /** Inside core: which folder may use which. render stands on everything, raster on nothing. */
-const low = ['context', 'raster', 'colour', 'align', 'testing'];
-const stages = ['matte', 'plate', 'lens', 'grade', 'match', 'stage', 'proof'];
+const low = ['runtime', 'raster', 'colour', 'align', 'testing'];
+const stages = ['matte', 'plate', 'lens', 'grade', 'match', 'placement', 'proof'];
 const core = (name) => ({
   type: `core-${name}`,
   pattern: `packages/core/src/${name}/**`,
@@ -42,19 +42,19 @@ export default tseslint.config(
         {
           default: 'disallow',
           policies: [
-            allow('core-context', ['core-context', 'core-testing']),
-            allow('core-raster', ['core-raster', 'core-context', 'core-testing']),
-            allow('core-testing', ['core-raster', 'core-context']),
-            allow('core-colour', ['core-colour', 'core-raster', 'core-context', 'core-testing']),
-            allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-context', 'core-testing']),
+            allow('core-runtime', ['core-runtime', 'core-testing']),
+            allow('core-raster', ['core-raster', 'core-runtime', 'core-testing']),
+            allow('core-testing', ['core-raster', 'core-runtime']),
+            allow('core-colour', ['core-colour', 'core-raster', 'core-runtime', 'core-testing']),
+            allow('core-align', ['core-align', 'core-colour', 'core-raster', 'core-runtime', 'core-testing']),
             ...stages.map((s) => allow(`core-${s}`, [`core-${s}`, ...low.map((l) => `core-${l}`)])),
             allow('core-motion', ['core-motion', 'core-proof', 'core-matte', 'core-plate', ...low.map((l) => `core-${l}`)]),
             // What a match finds is a grade.
             allow('core-match', ['core-grade']),
             // Checks judge what the stages measure, and mend the recipe.
-            allow('core-proof', ['core-match', 'core-grade', 'core-lens', 'core-plate', 'core-stage', 'core-recipe']),
+            allow('core-proof', ['core-match', 'core-grade', 'core-lens', 'core-plate', 'core-placement', 'core-recipe']),
             // The recipe is made of the stages' own parameters.
-            allow('core-recipe', ['core-recipe', 'core-colour', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-stage']),
+            allow('core-recipe', ['core-recipe', 'core-colour', 'core-matte', 'core-lens', 'core-grade', 'core-match', 'core-placement']),
             allow('core-render', ['core-render', 'core-recipe', ...[...low, ...stages, 'motion'].map((l) => `core-${l}`)]),
             allow(
               'core-index',

@@ -7,7 +7,7 @@ import {
   halo,
   matte,
   over,
-  plainContext,
+  defaultContext,
   readRecipe,
   resizePicture,
   resizePlane,
@@ -88,7 +88,7 @@ describe('the whole job', () => {
     expect([samples.width, samples.height]).toEqual(frame);
 
     // Against the same lens on the true plate, with the true subject over it; all at half the size.
-    const context = plainContext({ scale: 0.5 });
+    const context = defaultContext({ scale: 0.5 });
     const half = (p: Picture): Picture => resizePicture(p, frame[0] / 2, frame[1] / 2);
     const truth = resizePlane(await matteAt('demo/truth/goat-quay/alpha.png'), frame[0] / 2, frame[1] / 2);
     const shot = half(await pictureAt('demo/pictures/goat-quay.jpg'));

@@ -105,7 +105,7 @@ async function brightness(x: number, y: number): Promise<number> {
 
 test('threads that help the renderer were called up, as memory can be shared', async () => {
   expect(await session.driver.executeScript('return crossOriginIsolated')).toBe(true);
-  expect(session.asked.some((url) => /crew\.worker/.test(url))).toBe(cpus().length > 1);
+  expect(session.asked.some((url) => /pool\.worker/.test(url))).toBe(cpus().length > 1);
 });
 
 describe('the bench', () => {

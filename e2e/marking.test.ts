@@ -45,6 +45,20 @@ describe('more ways to say what is meant, on a new photo', () => {
     await marks((m) => m.length === 0);
   });
 
+  test('a stroke where none is taken says why, and one press shows where it is', async () => {
+    const { driver } = session;
+    const shown = (name: string): Promise<void> => driver.findElement(By.xpath(`//*[@aria-label="Product shown"]//*[@role="radio"][.="${name}"]`)).click(); // prettier-ignore
+    await shown('Matte');
+    await draw(driver, frame, [[560, 400], [640, 420]]); // prettier-ignore
+    expect(await textOf(driver, By.css('main [role=status]'))).toContain('marks are drawn on the shot');
+    await press(driver, 'Show the shot');
+    await driver.actions().sendKeys('0').perform();
+    await draw(driver, frame, [[560, 400], [640, 420]]); // prettier-ignore
+    await marks((m) => m.length === 1);
+    await press(driver, 'Undo');
+    await marks((m) => m.length === 0);
+  });
+
   test('pressing the thing itself proposes it, to be taken or dropped', async () => {
     const { driver } = session;
     await press(driver, 'This one …');

@@ -1,11 +1,11 @@
-// Compiles packages/core/assembly and keeps it as text in packages/core/src/context/code.ts; with --check only sees whether that is up to date.
+// Compiles packages/core/assembly and keeps it as text in packages/core/src/runtime/code.ts; with --check only sees whether that is up to date.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import asc from 'assemblyscript/asc';
 import { root } from './setup.mjs';
 
 const from = join('packages', 'core', 'assembly', 'index.ts');
-const to = join(root, 'packages', 'core', 'src', 'context', 'code.ts');
+const to = join(root, 'packages', 'core', 'src', 'runtime', 'code.ts');
 const files = {};
 const { error, stderr } = await asc.main(
   [

@@ -29,9 +29,9 @@ import {
   noTrim,
   over,
   patchFill,
-  plainContext,
-  plainGrade,
-  plainPlate,
+  defaultContext,
+  defaultGrade,
+  defaultPlate,
   plate,
   readRecipe,
   render,
@@ -53,7 +53,7 @@ import {
   type PictureSource,
   type PlateProduct,
 } from '@ritaglio/core';
-import { mostThreads, nodeCrew } from '../../packages/cli/src/crew';
+import { mostThreads, nodePool } from '../../packages/cli/src/pool';
 import { jobAt, matteAt, pictureAt, root, strokesOf } from '../measure/truth';
 import { vision } from './vision';
 
@@ -63,8 +63,8 @@ import { vision } from './vision';
  */
 const rounds = 3;
 const threads = mostThreads();
-const crew = nodeCrew();
-const context = plainContext({ ...(crew && { crew }) });
+const pool = nodePool();
+const context = defaultContext({ ...(pool && { pool }) });
 
 /** Median time of a few runs after one to warm up, ms. */
 async function time(work: () => unknown): Promise<number> {
@@ -143,7 +143,7 @@ const solved = (await matte(shot, { marks: strokes, trim: noTrim }, context)).ma
 const careful = (await matte(shot, recipe.subjects[0], context)).matte;
 const { subject, behind } = await edgeColour(shot, careful, context);
 const plateInputs = { shot, behind, matte: careful };
-const filled = await plate(plateInputs, plainPlate, context);
+const filled = await plate(plateInputs, defaultPlate, context);
 const blurred = await defocus(filled.plate, 20, lens, context);
 const v = await vision(toRgba8(shot), shot.width, shot.height);
 const cutThere = { what: 'grabCut, 1 round', ms: await time(() => v.cut(strokes)) };
@@ -191,7 +191,7 @@ const draftSize = { width: 450, height: 300 };
 const draftHoled = resizeHoled({ picture: behind, hole: filled.hole }, draftSize.width, draftSize.height);
 const draftCopy = resizePlane(mayCopy, draftSize.width, draftSize.height);
 await row('The same in the draft, patch', () => patchFill(draftHoled.picture, draftHoled.hole, draftCopy, 1, draft));
-await row('Plate measured and patched, as in a job', () => plate(plateInputs, plainPlate, context));
+await row('Plate measured and patched, as in a job', () => plate(plateInputs, defaultPlate, context));
 await row(`Lens, disc of ${disc.toFixed(0)} px`, () => defocus(filled.plate, 20, lens, context), discThere);
 await row('The same against a Gaussian', () => defocus(filled.plate, 20, lens, context), gaussThere);
 const depth = await matteAt('demo/truth/goat-quay/depth.png');
@@ -225,9 +225,9 @@ const finishing = (s: Picture, b: Picture, c: Context): Promise<Picture> =>
     addGrain(p, shotGrain.byTone, shotGrain.size, c),
   );
 const busyGrade: Grade = {
-  ...plainGrade,
+  ...defaultGrade,
   ...{ temperature: 20, exposure: 0.2, contrast: 0.2, saturation: 1.1, vibrance: 0.2 },
-  curves: { ...plainGrade.curves, all: [[0, 0], [0.4, 0.45], [1, 1]] }, // prettier-ignore
+  curves: { ...defaultGrade.curves, all: [[0, 0], [0.4, 0.45], [1, 1]] }, // prettier-ignore
 };
 const draftSubject = resizePicture(subject, 450, 300);
 const draftBlurred = resizePicture(blurred, 450, 300);

@@ -1,6 +1,6 @@
 // Makes the demo jobs that have time: a clip that rolls over its own plate, and a glide through a still. Run after the stills' jobs.
 import { readFileSync, writeFileSync } from 'node:fs';
-import { newClip, newClipRecipe, plainCard, readRecipe, type Keyed, type Mark, type Recipe } from '@ritaglio/core';
+import { newClip, newClipRecipe, defaultCard, readRecipe, type Keyed, type Mark, type Recipe } from '@ritaglio/core';
 
 const at = (path: string): URL => new URL(`../../demo/${path}`, import.meta.url);
 const read = <T>(path: string): T => JSON.parse(readFileSync(at(path), 'utf8')) as T;
@@ -50,9 +50,9 @@ write('goat-rolling-by', {
 const still = read<DemoJob>('jobs/goat-on-the-quay.json');
 const quay = readRecipe(still.recipe);
 const ember = (n: number, x: number, y: number, distance: number): Recipe['cards'][number] => ({
-  ...plainCard,
+  ...defaultCard,
   ...{ id: `card-ember-${n}`, name: `Ember ${n}`, kind: 'glow', size: 46, colour: '#ff9a3c', lift: 0.5, distance },
-  placement: { ...plainCard.placement, x, y },
+  placement: { ...defaultCard.placement, x, y },
 });
 const last = 95;
 write('glide-along-the-quay', {
@@ -66,10 +66,10 @@ write('glide-along-the-quay', {
       // A little larger, so that the camera does not look past its sides.
       ...quay.cards.map((c) => (c.kind === 'plate' ? { ...c, placement: { ...c.placement, scale: 1.07 } } : c)),
       {
-        ...plainCard,
+        ...defaultCard,
         ...{ id: 'card-letters', name: 'Letters', kind: 'lettering', text: 'AUTUMN FAIR', font: 'alegreya-bold', size: 150, spacing: 0.06 },
         ...{ colour: '#ffe9c8', distance: 7, opacity: 0.94 },
-        placement: { ...plainCard.placement, x: 120, y: -420 },
+        placement: { ...defaultCard.placement, x: 120, y: -420 },
       },
       ember(1, -620, 120, 1.6),
       ember(2, 560, 310, 2.2),

@@ -7,7 +7,7 @@ import {
   grownMask,
   makePlane,
   matteGround,
-  plainDifference,
+  defaultDifference,
   roughCut,
   solveClosedForm,
   surelyIn,
@@ -29,7 +29,7 @@ export async function hardCut(shot: Picture, marks: readonly Mark[], context: Co
 /** The hard cut by what differs from an aligned plate of the same exposure. */
 export async function hardDifference(shot: Picture, plate: Picture, context: Context): Promise<Plane> {
   const seen = makePlane(shot.width, shot.height, 1);
-  const { body } = await compareWithPlate(await encodedLight(shot, context), plate, seen, plainDifference, context);
+  const { body } = await compareWithPlate(await encodedLight(shot, context), plate, seen, defaultDifference, context);
   return { width: shot.width, height: shot.height, data: Float32Array.from(body) };
 }
 

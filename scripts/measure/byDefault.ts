@@ -10,8 +10,8 @@ import {
   meanDeltaE,
   noTrim,
   over,
-  plainContext,
-  plainPlate,
+  defaultContext,
+  defaultPlate,
   plate,
   smoothFill,
   unmix,
@@ -29,7 +29,7 @@ import { table } from './table';
  * What someone gets who changes nothing: marks as they come with the pictures, everything else untouched, the background blurred. Written to
  * docs/default.md.
  */
-const context = plainContext();
+const context = defaultContext();
 const blurs = [24, 48, 96];
 const bands = [[0, 4], [4, 12], [12, 32]] as const; // prettier-ignore
 
@@ -50,8 +50,8 @@ for (const { name, half, load } of cutPictures().filter((p) => p.own && plateOf(
   const product = await matteOn({ ground: await matteGround(shot, context) }, { marks: marks!, trim: noTrim }, context);
   const ours = await unmix(shot, product, 1, context);
   const right = await edgeColour(shot, truth, context);
-  const proposed = await plate({ shot, behind: ours.behind, matte: product.matte }, plainPlate, context);
-  const withTruth = await plate({ shot, behind: right.behind, matte: truth }, plainPlate, context);
+  const proposed = await plate({ shot, behind: ours.behind, matte: product.matte }, defaultPlate, context);
+  const withTruth = await plate({ shot, behind: right.behind, matte: truth }, defaultPlate, context);
   const made: [Picture, Picture][] = [
     [ours.subject, proposed.plate],
     [right.subject, withTruth.plate],

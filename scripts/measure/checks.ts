@@ -9,7 +9,7 @@ import {
   checkTorn,
   edgeWalk,
   over,
-  plainContext,
+  defaultContext,
   resizePicture,
   resizePlane,
   roundAperture,
@@ -44,7 +44,7 @@ for (const { name, folder, of } of places) {
   const size = scaledSize(alpha.width, alpha.height, scale);
   const small = (p: Picture): Picture => resizePicture(p, size.width, size.height);
   const matte = resizePlane(alpha, size.width, size.height);
-  const context = plainContext({ scale });
+  const context = defaultContext({ scale });
   const seen = (p: Picture): Promise<Picture> => blurredBy(p, disc * scale, roundAperture, context, []);
   const subject = withOpacity(small(foreground), matte);
   const right = over(subject, await seen(small(plate)));

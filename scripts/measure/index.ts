@@ -15,8 +15,8 @@ import {
   meanDeltaE,
   noTrim,
   over,
-  plainContext,
-  plainPlate,
+  defaultContext,
+  defaultPlate,
   plate,
   psnr,
   readRecipe,
@@ -39,7 +39,7 @@ import { plateRows } from './plates';
 import { jobAt, matteAt, pictureAt, root, strokesOf, undecidedOf } from './truth';
 
 /** Accuracy of every stage against the demo's truth pictures, written to docs/accuracy.md. */
-const context = plainContext();
+const context = defaultContext();
 const lines: string[] = [];
 
 function table(head: string[], rows: (string | number)[][]): void {
@@ -295,7 +295,7 @@ for (const frame of ['0012', '0020']) {
   const shot = await pictureAt(`demo/truth/goat-clip/frames/${frame}.jpg`);
   const cover = await matteAt(`demo/truth/goat-clip/alpha/${frame}.png`);
   const { behind } = await edgeColour(shot, cover, context);
-  const params = { ...plainPlate, fill: { kind: 'photographed' as const, picture: 'moved' } };
+  const params = { ...defaultPlate, fill: { kind: 'photographed' as const, picture: 'moved' } };
   const product = await plate({ shot, behind, matte: cover, photographed: () => Promise.resolve(moved) }, params, context);
   clipPlates.push(
     `frame ${frame} ${psnr(

@@ -14,8 +14,8 @@ import {
   measureBlur,
   opticsOf,
   over,
-  plainContext,
-  plainLamps,
+  defaultContext,
+  defaultLamps,
   psnr,
   pushPull,
   resizePicture,
@@ -32,7 +32,7 @@ import {
 } from '@ritaglio/core';
 import { matteAt, pictureAt, root } from './truth';
 
-const context = plainContext();
+const context = defaultContext();
 const [width, height] = [900, 600];
 
 /** Distances of a demo picture, m: 250 counts a metre; what is beyond the range is as far as can be. */
@@ -105,13 +105,13 @@ function figures(p: Picture, truth: Picture, away: Float32Array, edge?: Plane): 
 }
 
 function lifted(p: Picture, lift: number | 'auto'): ReturnType<typeof seenLamps> {
-  const params = { ...plainLamps, lift };
+  const params = { ...defaultLamps, lift };
   return seenLamps(findLamps(p, params, context), params, (x, y) => ({ x, y, size: 1 }));
 }
 
 /** Recall and precision of found lamps against those of the scene that are seen. */
 function lampsFound(p: Picture, lamps: SceneLamp[]): string {
-  const { lamps: found } = findLamps(p, plainLamps, context);
+  const { lamps: found } = findLamps(p, defaultLamps, context);
   const seen = lamps.filter((l) => l.visible);
   const near = (x: number, y: number, l: { x: number; y: number }): boolean => Math.hypot(l.x - x, l.y - y) < 8;
   const hit = seen.filter((l) => found.some((f) => near(l.x_px, l.y_px, f))).length;

@@ -17,8 +17,8 @@ import {
   measureGrain,
   measureTone,
   newRecipe,
-  plainCard,
-  plainLamps,
+  defaultCard,
+  defaultLamps,
   readRecipe,
   render,
   resizePicture,
@@ -26,7 +26,7 @@ import {
   scaledSize,
   solveGrade,
   toRgba8,
-  plainContext,
+  defaultContext,
   type Picture,
   type PictureSource,
   type Products,
@@ -34,7 +34,7 @@ import {
 } from '@ritaglio/core';
 import { jobAt, matteAt, pictureAt } from './truth';
 
-const context = plainContext();
+const context = defaultContext();
 const strengths = { cast: 1, tint: 1, black: 1, white: 1, middle: 1, contrast: 1, saturation: 1 };
 
 /** L* per 8-bit code of a grey. */
@@ -109,7 +109,7 @@ const withGrain = (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, grain: 
 /** Weathervane over the sharp evening sky, cut by its true matte, focused at 4 m. */
 function vaneRecipe(): Recipe {
   const r = newRecipe('Weathervane', 'vane', 1500, 1000);
-  const sky = { ...plainCard, id: 'sky', kind: 'picture' as const, picture: 'sky', matte: null, lamps: plainLamps, distance: 60 };
+  const sky = { ...defaultCard, id: 'sky', kind: 'picture' as const, picture: 'sky', matte: null, lamps: defaultLamps, distance: 60 };
   return {
     ...r,
     subjects: [{ ...r.subjects[0], with: [{ matte: 'm', how: 'instead' as const }] }],

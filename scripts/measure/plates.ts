@@ -5,8 +5,8 @@ import {
   edgeColour,
   luminance,
   meanDeltaE,
-  plainContext,
-  plainPlate,
+  defaultContext,
+  defaultPlate,
   plate,
   psnr,
   smoothFill,
@@ -18,7 +18,7 @@ import {
 } from '@ritaglio/core';
 import { vision } from '../bench/vision';
 
-const context = plainContext();
+const context = defaultContext();
 
 /** Mean squared slope of the encoded brightness where all of a pixel's neighbours count. */
 function slopes(p: Picture, counts: (i: number) => boolean): number {
@@ -40,7 +40,7 @@ export async function plateRows(
   cover: Plane,
 ): Promise<{ rows: string[][]; filled: Picture; repeats: number }> {
   const { behind } = await edgeColour(shot, cover, context);
-  const product = await plate({ shot, behind, matte: cover }, plainPlate, context);
+  const product = await plate({ shot, behind, matte: cover }, defaultPlate, context);
   const { hole } = product;
   const inHole = Uint8Array.from(hole.data, (h) => (h > 0.5 ? 1 : 0));
   const outside = distanceTo(inHole, shot.width, shot.height).data;

@@ -7,7 +7,7 @@ import {
   leftOutside,
   makePicture,
   maskOf,
-  plainContext,
+  defaultContext,
   pushPull,
   residueOf,
   seeded,
@@ -149,7 +149,7 @@ export async function residueRows(): Promise<{ rows: string[][]; words: string }
     console.log(`What is left: ${subject} on ${ground}`);
     const scene = await sceneOf(subject, ground);
     const look = async (shot: Picture, matte: Plane): Promise<ReturnType<typeof leftOutside>> =>
-      leftOutside(await residueOf(shot, matte, plainContext()), holeOf(matte, 1, 1), 1);
+      leftOutside(await residueOf(shot, matte, defaultContext()), holeOf(matte, 1, 1), 1);
     const fault = faults[k % faults.length];
     const { shot, matte, where } = withFault(scene, fault, 100 + k);
     const { width = 0, places } = await look(shot, matte);

@@ -92,5 +92,8 @@ function keep(): void {
     .toString('base64')
     .replace(/.{1,1000}/g, "  '$&',\n");
   const about = '/** The weights of the network that corrects opacity, made by scripts/teach: 32-bit numbers, layer by layer. */';
-  writeFileSync(join(root, 'packages/core/src/matte/learnedWeights.ts'), `${about}\nexport const weightsText = [\n${text}].join('');\n`);
+  writeFileSync(
+    join(root, 'packages/core/src/matte/opacity/learnedWeights.ts'),
+    `${about}\nexport const weightsText = [\n${text}].join('');\n`,
+  );
 }

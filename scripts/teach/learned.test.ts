@@ -5,7 +5,7 @@ import {
   learnedWeights,
   leastLacking,
   makePicture,
-  plainContext,
+  defaultContext,
   seeded,
   shareAdded,
   widened,
@@ -45,7 +45,7 @@ test('the application corrects by the very network that is taught', async () => 
     }
   }
   const said = new Network(shape, Float64Array.from(learnedWeights())).run({ width: across, height: down, data: seen });
-  const { opacity: found } = await learnedOpacity(shot, opacity, { matte: opacity, state }, plainContext());
+  const { opacity: found } = await learnedOpacity(shot, opacity, { matte: opacity, trimap: state }, defaultContext());
   const near = widened(
     Uint8Array.from(state, (s) => (s === 1 ? 1 : 0)),
     width,

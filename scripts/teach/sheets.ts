@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { fromSamples, maskAt, matteGround, matteOn, noTrim, plainContext, widened, type Picture, type Random } from '@ritaglio/core';
+import { fromSamples, maskAt, matteGround, matteOn, noTrim, defaultContext, widened, type Picture, type Random } from '@ritaglio/core';
 import { between } from './layer';
 import { codesOf, firstMarks, makeLesson, mendingMarks } from './lesson';
 import type { Sheet } from './patches';
@@ -13,7 +13,7 @@ const widths: readonly (readonly [number, number])[] = [
 
 /** A lesson that has been stored as JPEG, marked, mended and solved, as far as that goes without what is to be learned. */
 export async function makeSheet(photos: readonly Picture[], random: Random): Promise<Sheet> {
-  const context = plainContext();
+  const context = defaultContext();
   let share = random();
   const width = widths.find(([, often]) => (share -= often) < 0)?.[0] ?? 1800;
   const height = Math.round(width / 1.5);
@@ -38,7 +38,7 @@ export async function makeSheet(photos: readonly Picture[], random: Random): Pro
   // What was solved, before it was corrected.
   const { carried, solved, learned } = ground.last;
   const before = (carried?.large ?? solved!.matte).data;
-  const state = maskAt(learned!.known.state, ground.light.width, ground.light.height, width, height);
+  const state = maskAt(learned!.known.trimap, ground.light.width, ground.light.height, width, height);
   const asked = widened(
     Uint8Array.from(state, (s) => (s === 1 ? 1 : 0)),
     width,

@@ -9,9 +9,9 @@ import {
   matteGround,
   matteOn,
   meanOf,
-  plainPlate,
+  defaultPlate,
   plate,
-  plainScreen,
+  defaultScreen,
   unmix,
   withOpacity,
   type Context,
@@ -48,7 +48,7 @@ export async function matteClip(o: ClipMatteOptions, path: string, params: Matte
     await saveMatte(join(out, `${clip.names[i]}.png`), product.matte);
     areas.push(meanOf(product.matte));
     if (subjects) {
-      const { subject } = await unmix(await clip.frames.load(i), product, plainScreen.spill, context);
+      const { subject } = await unmix(await clip.frames.load(i), product, defaultScreen.spill, context);
       await savePicture(join(subjects, `${clip.names[i]}.png`), subject);
     }
     tell('Frame', k + 1, wanted.length);
@@ -140,7 +140,7 @@ export async function plateClip(
     const opacity = await mattes(i, shot);
     const { behind } = await edgeColour(shot, opacity, context);
     const photographed = (file: string): Promise<Picture> => pictureFrom(file, context);
-    const params = { ...plainPlate, fill, grow: o.grow, feather: o.feather };
+    const params = { ...defaultPlate, fill, grow: o.grow, feather: o.feather };
     return (await plate({ shot, behind, matte: opacity, photographed }, params, context)).plate;
   });
   return lastingOf(wanted.length, o.rate);

@@ -3,7 +3,7 @@ import { mkdtemp, readdir, rm, stat, writeFile } from 'node:fs/promises';
 import { mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join, parse } from 'node:path';
-import { plainContext, type Context, type FrameMark, type Frames, type Mark, type Picture, type Plane } from '@ritaglio/core';
+import { defaultContext, type Context, type FrameMark, type Frames, type Mark, type Picture, type Plane } from '@ritaglio/core';
 import { InputError, marksWithFrames, matteFrom, pictureFrom } from './files';
 
 /** A folder of numbered frames. */
@@ -95,7 +95,7 @@ export async function clipOfVideo(name: string, bytes: Uint8Array): Promise<Numb
   process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
   const path = join(folder, basename(name));
   await writeFile(path, bytes);
-  return clipFrom(path, plainContext());
+  return clipFrom(path, defaultContext());
 }
 
 /** A video's frames as pictures in a folder that is gone when the program ends. @throws InputError without ffmpeg */

@@ -1,6 +1,6 @@
-import { boundsOf, parameters, plainContext, type Context, type Crew, type Parameter, type ParameterKey } from '@ritaglio/core';
+import { boundsOf, parameters, defaultContext, type Context, type WorkerPool, type Parameter, type ParameterKey } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
-import { mostThreads, nodeCrew } from './crew';
+import { mostThreads, nodePool } from './pool';
 import { verdict } from './files';
 
 export interface Common {
@@ -11,7 +11,7 @@ export interface Common {
 }
 
 /** Called up when a command begins, so that it is there when it is needed. */
-let crew: Crew | undefined;
+let pool: WorkerPool | undefined;
 
 export type Figures = Record<string, unknown>;
 
@@ -57,7 +57,7 @@ function scaleOf(text: string): number {
 /** How a command works: with helpers where there are cores for them. */
 export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
   const { scale, seed = 1 } = options;
-  return plainContext({ scale, seed, ...(crew && { crew }) });
+  return defaultContext({ scale, seed, ...(pool && { pool }) });
 }
 
 /** Runs a command, prints its figures if asked, and says in one line what went wrong. */
@@ -67,7 +67,7 @@ export function run<O extends Common>(work: (options: O, ...names: string[]) => 
     const names = args.flat().filter((a): a is string => typeof a === 'string');
     const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
     const start = performance.now();
-    crew = nodeCrew((options.threads ?? mostThreads()) - 1);
+    pool = nodePool((options.threads ?? mostThreads()) - 1);
     try {
       const figures = await work(options, ...names);
       const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);

@@ -88,7 +88,7 @@ async function samplesOf(path: string): Promise<Samples> {
   return straightened(samples, multiplied);
 }
 
-/** A picture in linear light, reduced; in memory that the context's crew sees. */
+/** A picture in linear light, reduced; in memory that the context's pool sees. */
 export async function pictureFrom(path: string, context: Context, scale = context.scale): Promise<Picture> {
   const picture = fromSamples(await samplesOf(path), context);
   const { width, height } = scaledSize(picture.width, picture.height, scale);

@@ -13,8 +13,8 @@ import {
   opticsOf,
   over,
   place,
-  plainLamps,
-  plainPlate,
+  defaultLamps,
+  defaultPlate,
   plate,
   resizePicture,
   roundAperture,
@@ -86,7 +86,7 @@ async function throughLens(
   distance: number | Plane,
   across: number,
 ): Promise<{ picture: Picture; lamps: number }> {
-  const params: LampParams = { ...plainLamps, lift: o.lift ?? 'auto' };
+  const params: LampParams = { ...defaultLamps, lift: o.lift ?? 'auto' };
   const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(p, params, contextOf(o));
   const lamps = seenLamps(found, params, (x, y) => ({ x: x * o.scale, y: y * o.scale, size: o.scale }));
   return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };
@@ -118,7 +118,7 @@ async function composed(
     const way = wayTo(background, coverUnit(background, size.width, size.height), centred, frame, o.scale);
     behind = place(background, size.width, size.height, way);
   } else if (given.plate) behind = resizePicture(given.plate, size.width, size.height);
-  else behind = (await plate({ shot, behind, matte: opacity }, plainPlate, context)).plate;
+  else behind = (await plate({ shot, behind, matte: opacity }, defaultPlate, context)).plate;
   const distance = (await depthFrom(o, size.width, size.height, context)) ?? o.distance;
   const { picture, lamps } = await throughLens(behind, o, distance, full.width);
   // A subject before its own plate is lit alike already.
@@ -240,7 +240,7 @@ export function addLensCommands(): void {
         const weight = o.box === undefined ? undefined : boxOf(o.box, picture, o.scale);
         const blur = measureBlur(picture, weight);
         const grain = measureGrain(picture, weight);
-        const { lamps } = findLamps(picture, plainLamps, context);
+        const { lamps } = findLamps(picture, defaultLamps, context);
         const figures = {
           blur: blur ? { sigma: blur.sigma / o.scale, disc: blur.diameter / o.scale, edges: blur.edges } : null,
           grain: grain ? { sigma: grain.level, size: grain.size / o.scale, byTone: grain.byTone } : null,

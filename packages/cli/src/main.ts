@@ -9,7 +9,7 @@ import {
   noTrim,
   picturesOf,
   meanOf,
-  plainPlate,
+  defaultPlate,
   plate,
   ProductMemory,
   readRecipe,
@@ -18,7 +18,7 @@ import {
   videoFrame,
   render,
   withOpacity,
-  plainScreen,
+  defaultScreen,
   matteGround,
   matteOn,
   unmix,
@@ -62,7 +62,7 @@ command('matte <shot>', 'opacity of the subject from marks; of a picture, or of 
         cut: screen ? 'screen' : o.plate ? 'difference' : 'marks',
         marks: o.marks && !(screen === undefined && !o.plate && (await isClip(shotPath))) ? await marksFrom(o.marks) : [],
         garbage: o.garbage ? await shapesFrom(o.garbage) : [],
-        ...(screen && { screen: { ...plainScreen, colour: screen } }),
+        ...(screen && { screen: { ...defaultScreen, colour: screen } }),
         trim: noTrim,
       };
       const context = contextOf(o);
@@ -71,7 +71,7 @@ command('matte <shot>', 'opacity of the subject from marks; of a picture, or of 
       const plate = o.plate ? await pictureFrom(o.plate, context) : undefined;
       const product = await matteOn({ ground: await matteGround(shot, context), ...(plate && { plate }) }, params, context);
       await saveMatte(o.out, product.matte);
-      if (o.subject) await savePicture(o.subject, (await unmix(shot, product, plainScreen.spill, context)).subject);
+      if (o.subject) await savePicture(o.subject, (await unmix(shot, product, defaultScreen.spill, context)).subject);
       if (product.note) process.stderr.write(product.note + '\n');
       return { width: shot.width, height: shot.height, ...matteFigures(product.matte, 24 * o.scale ** 2), solved: product.solved };
     }),
@@ -139,7 +139,7 @@ parameterOption(
         const opacity = await matteFrom(o.matte, shot.width, shot.height, context);
         const { behind } = await edgeColour(shot, opacity, context);
         const inputs = { shot, behind, matte: opacity, photographed: (path: string) => pictureFrom(path, context) };
-        const params = { ...plainPlate, fill, grow: growOf(o.grow), feather: o.feather };
+        const params = { ...defaultPlate, fill, grow: growOf(o.grow), feather: o.feather };
         const product = await plate(inputs, params, context);
         await savePicture(o.out, product.plate);
         for (const note of product.notes) process.stderr.write(note + '\n');

@@ -14,7 +14,7 @@ import {
   noTrim,
   opticsOf,
   over,
-  plainContext,
+  defaultContext,
   plate,
   type PlateParams,
   psnr,
@@ -33,7 +33,7 @@ import { nodeCodec } from './files';
 /** Against the demo's truth at a third of the size: bounds a good margin above what is reached, to catch what breaks. */
 const demo = join(__dirname, '../../../demo');
 const scale = 1 / 3;
-const context = plainContext({ scale });
+const context = defaultContext({ scale });
 
 async function small(path: string, at = scale): Promise<Picture> {
   const p = fromSamples((await readPicture(path, new Uint8Array(readFileSync(join(demo, path))), nodeCodec)).samples);
@@ -104,7 +104,7 @@ describe('the goat', () => {
       sharp,
       20,
       opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.91, focus: 3 }, lens.width),
-      plainContext(),
+      defaultContext(),
     );
     expect(psnr(blurred, lens, far)).toBeGreaterThan(psnr(sharp, lens, far) + 1);
   });
@@ -138,7 +138,7 @@ describe('without marks', () => {
   ])('the %s is proposed', async (_, name, least) => {
     const shot = await small(`pictures/${name}.jpg`, 0.5);
     const alpha = await opacityAt(`truth/${name}/alpha.png`, 0.5);
-    const context = plainContext({ scale: 0.5 });
+    const context = defaultContext({ scale: 0.5 });
     const ground = await matteGround(shot, context);
     const [best] = await findSubject(ground, context);
     const { matte: cut } = await matteOn({ ground }, { marks: best.marks, trim: noTrim }, context);

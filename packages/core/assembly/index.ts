@@ -3,10 +3,10 @@ export { askTiles, cluster, evidence, tilesOf } from './evidence';
 export { carryKinds, carryRow, colourLines, smoothLines } from './carry';
 export { lookForPairs, pairsOn, takePairs } from './pairs';
 export { addWindows, round, roundsBegin } from './closedForm';
-export { bandAgainst, bandAsks, bandStates, between, growMask, runsOf, widenMask } from './masks';
+export { bandAgainst, bandAsks, bandTrimap, between, growMask, runsOf, widenMask } from './masks';
 export { blurRows } from './blur';
 export { followWays } from './geodesic';
-export { borderOf, joinAll, joinRibbon, jointsOn, markLabel, numberPixels, pullAnew, takeSides } from './ribbon';
+export { borderOf, joinAll, joinNarrowBand, pairwiseOn, markLabel, numberPixels, unaryAnew, takeSides } from './narrowBand';
 export { addDown, takeAcross } from './resize';
 export { encode, perceive, sumSlopes } from './perceive';
 export {
@@ -19,7 +19,7 @@ export {
   placesOf,
   sampleOf,
   settleUnknowns,
-  smallStates,
+  smallTrimap,
   sourcesOf,
 } from './states';
 export { distanceTo } from './distance';

@@ -21,7 +21,7 @@ let green: usize = 0;
 let blue: usize = 0;
 let opacity: usize = 0;
 let codes: usize = 0;
-let state: usize = 0;
+let trimap: usize = 0;
 
 let layers: i32 = 0;
 let steps: usize = 0;
@@ -38,7 +38,7 @@ export function learnedOn(across: i32, down: i32, r: usize, g: usize, b: usize, 
   blue = b;
   opacity = a;
   codes = table;
-  state = states;
+  trimap = states;
 }
 
 /**
@@ -167,7 +167,7 @@ function see(x: i32, y: i32, to: usize): void {
     store<f32>(to + <usize>(4 * k), <f32>(2 * encoded(codes, floatAt(green, p)) - 0.8), 16);
     store<f32>(to + <usize>(4 * k), <f32>(2 * encoded(codes, floatAt(blue, p)) - 0.8), 32);
     store<f32>(to + <usize>(4 * k), <f32>(2 * stepped(p) - 1), 48);
-    const known = byteAt(state, p);
+    const known = byteAt(trimap, p);
     if (known === surelyIn) ins += 0.25;
     if (known === surelyOut) outs += 0.25;
   }
@@ -302,7 +302,7 @@ function finish(from: usize, numbers: usize, u: i32, v: i32, out: usize): void {
 function put(u: i32, v: i32, by: f32, out: usize): void {
   if (u >= width || v >= height) return;
   const p = v * width + u;
-  const known = byteAt(state, p);
+  const known = byteAt(trimap, p);
   const before = stepped(p);
   const isSure = known === surelyIn || known === surelyOut || before === 0 || before === 1;
   const after = max<f64>(0, min<f64>(1, before + share * by));

@@ -79,9 +79,9 @@ const markedEdge: i32 = 3;
  * @param known 1 where it is known, or 0 for nowhere
  * @param beside zeroed, as deep
  */
-export function bandAsks(n: i32, said: usize, near: usize, label: usize, known: usize, beside: usize, deep: usize): void {
+export function bandAsks(n: i32, seeds: usize, near: usize, label: usize, known: usize, beside: usize, deep: usize): void {
   for (let p = 0; p < n; p++) {
-    if (byteAt(said, p) !== 0) continue;
+    if (byteAt(seeds, p) !== 0) continue;
     if (byteAt(near, p) === 0) setByte(deep, p, byteAt(label, p));
     else if (known === 0 || byteAt(known, p) === 0) setByte(beside, p, 1);
   }
@@ -95,7 +95,7 @@ export function bandAsks(n: i32, said: usize, near: usize, label: usize, known: 
  */
 export function bandAgainst(
   n: i32,
-  said: usize,
+  seeds: usize,
   near: usize,
   label: usize,
   known: usize,
@@ -110,7 +110,7 @@ export function bandAgainst(
   for (let p = 0; p < n; p++) {
     if (p + 16 <= n && !v128.any_true(v128.or(v128.load(deep + <usize>p), v128.load(near + <usize>p)))) p += 15;
     else if (byteAt(deep, p) !== 0) setByte(out, p, floatAt(within, p) < plain ? 1 : 0);
-    else if (byteAt(near, p) !== 0 && byteAt(said, p) === 0) {
+    else if (byteAt(near, p) !== 0 && byteAt(seeds, p) === 0) {
       const says = known !== 0 && byteAt(known, p) !== 0 ? floatAt(told, p) : floatAt(around, p);
       setByte(out, p, (byteAt(label, p) === 1 ? says < -much : says > much) ? 1 : 0);
     }
@@ -118,11 +118,11 @@ export function bandAgainst(
 }
 
 /** What is known of each pixel: what is marked, else undecided along the border and where there is doubt, else the cut. */
-export function bandStates(n: i32, said: usize, along: usize, doubtful: usize, label: usize, out: usize): void {
+export function bandTrimap(n: i32, seeds: usize, along: usize, doubtful: usize, label: usize, out: usize): void {
   const one = i8x16.splat(1);
   let p = 0;
   for (; p + 16 <= n; p += 16) {
-    const codes = v128.load(said + <usize>p);
+    const codes = v128.load(seeds + <usize>p);
     const marked = i8x16.eq(codes, i8x16.splat(<i8>markedInside));
     const free = v128.not(v128.or(marked, i8x16.eq(codes, i8x16.splat(<i8>markedOutside))));
     const doubt = v128.or(v128.load(along + <usize>p), v128.load(doubtful + <usize>p));
@@ -132,7 +132,7 @@ export function bandStates(n: i32, said: usize, along: usize, doubtful: usize, l
     v128.store(out + <usize>p, v128.bitselect(one, sides, v128.and(free, open)));
   }
   for (; p < n; p++) {
-    const code = byteAt(said, p);
+    const code = byteAt(seeds, p);
     const open = code === markedEdge || byteAt(along, p) !== 0 || byteAt(doubtful, p) !== 0;
     const inside = code === markedInside || (code !== markedOutside && byteAt(label, p) === 1);
     setByte(out, p, code !== markedInside && code !== markedOutside && open ? undecided : inside ? 2 : 0);

@@ -10,10 +10,10 @@ const none: i32 = 255;
 const terminal: i32 = 8;
 
 let count: i32 = 0;
-/** The graph: node beside node p in direction d at 8p + d, or −1; what separating them costs; what each node pulls. */
+/** The graph: node beside node p in direction d at 8p + d, or −1; what separating them costs; the unary term of each node. */
 let beside: usize = 0;
-let joint: usize = 0;
-let pull: usize = 0;
+let pairwise: usize = 0;
+let unary: usize = 0;
 /** The trees: whose a node is, by which direction it hangs, and how deep; when that was last looked at. */
 let tree: usize = 0;
 let parent: usize = 0;
@@ -34,11 +34,11 @@ export function cutRoom(nodes: i32): i32 {
 }
 
 /** Begins a cut. @param room memory of `cutRoom` bytes */
-export function cutBegin(nodes: i32, besideAt: usize, jointAt: usize, pullAt: usize, room: usize): void {
+export function cutBegin(nodes: i32, besideAt: usize, pairwiseAt: usize, unaryAt: usize, room: usize): void {
   count = nodes;
   beside = besideAt;
-  joint = jointAt;
-  pull = pullAt;
+  pairwise = pairwiseAt;
+  unary = unaryAt;
   stamp = room;
   depth = stamp + 4 * <usize>nodes;
   queue = depth + 4 * <usize>nodes;
@@ -49,10 +49,10 @@ export function cutBegin(nodes: i32, besideAt: usize, jointAt: usize, pullAt: us
   head = tail = lost = 0;
   time = 1;
   for (let p = 0; p < nodes; p++) {
-    const pulls = numberAt(pull, p);
-    setByte(parent, p, pulls === 0 ? none : terminal);
-    setByte(tree, p, pulls === 0 ? free : pulls > 0 ? inside : outside);
-    setNumber(depth, p, pulls === 0 ? 0 : 1);
+    const capacity = numberAt(unary, p);
+    setByte(parent, p, capacity === 0 ? none : terminal);
+    setByte(tree, p, capacity === 0 ? free : capacity > 0 ? inside : outside);
+    setNumber(depth, p, capacity === 0 ? 0 : 1);
     setNumber(stamp, p, 0);
     setByte(queued, p, 0);
   }
@@ -82,17 +82,17 @@ function orphan(p: i32): void {
   setNumber(orphans, lost++, p);
 }
 
-/** The smallest joint along one tree from a node to its terminal, and the terminal's own remaining pull. */
+/** The smallest capacity left along one tree from a node to its terminal, the terminal's own with it. */
 function bottleneck(from: i32, smallest: i32): i32 {
   let p = from;
   for (let d = byteAt(parent, p); d !== terminal; d = byteAt(parent, p)) {
     const q = numberAt(beside, 8 * p + d);
-    const room = byteAt(tree, p) === inside ? numberAt(joint, 8 * q + (d ^ 4)) : numberAt(joint, 8 * p + d);
+    const room = byteAt(tree, p) === inside ? numberAt(pairwise, 8 * q + (d ^ 4)) : numberAt(pairwise, 8 * p + d);
     if (room < smallest) smallest = room;
     p = q;
   }
-  const pulls = numberAt(pull, p);
-  return min(smallest, pulls < 0 ? -pulls : pulls);
+  const capacity = numberAt(unary, p);
+  return min(smallest, capacity < 0 ? -capacity : capacity);
 }
 
 /** Sends flow along one tree from a node to its terminal. */
@@ -105,14 +105,14 @@ function push(from: i32, flow: i32): void {
     const forth = byteAt(tree, p) === inside;
     const used = forth ? towards : away;
     const other = forth ? away : towards;
-    const left = numberAt(joint, used) - flow;
-    setNumber(joint, used, left);
-    setNumber(joint, other, numberAt(joint, other) + flow);
+    const left = numberAt(pairwise, used) - flow;
+    setNumber(pairwise, used, left);
+    setNumber(pairwise, other, numberAt(pairwise, other) + flow);
     if (left === 0) orphan(p);
     p = q;
   }
-  const left = numberAt(pull, p) + (byteAt(tree, p) === inside ? -flow : flow);
-  setNumber(pull, p, left);
+  const left = numberAt(unary, p) + (byteAt(tree, p) === inside ? -flow : flow);
+  setNumber(unary, p, left);
   if (left === 0) orphan(p);
 }
 
@@ -148,7 +148,7 @@ function adopt(p: i32): void {
   for (let d = 0; d < 8; d++) {
     const q = numberAt(beside, 8 * p + d);
     if (q < 0 || byteAt(tree, q) !== side) continue;
-    const room = side === inside ? numberAt(joint, 8 * q + (d ^ 4)) : numberAt(joint, 8 * p + d);
+    const room = side === inside ? numberAt(pairwise, 8 * q + (d ^ 4)) : numberAt(pairwise, 8 * p + d);
     if (room === 0) continue;
     const steps = rooted(q);
     if (steps >= 0 && steps < least) {
@@ -166,7 +166,7 @@ function adopt(p: i32): void {
   for (let d = 0; d < 8; d++) {
     const q = numberAt(beside, 8 * p + d);
     if (q < 0 || byteAt(tree, q) !== side) continue;
-    const room = side === inside ? numberAt(joint, 8 * q + (d ^ 4)) : numberAt(joint, 8 * p + d);
+    const room = side === inside ? numberAt(pairwise, 8 * q + (d ^ 4)) : numberAt(pairwise, 8 * p + d);
     if (room > 0) activate(q);
     if (byteAt(parent, q) === (d ^ 4)) orphan(q);
   }
@@ -183,7 +183,7 @@ export function cutGrow(rounds: i32): i32 {
       for (let d = 0; d < 8; d++) {
         const q = numberAt(beside, 8 * p + d);
         if (q < 0) continue;
-        const room = side === inside ? numberAt(joint, 8 * p + d) : numberAt(joint, 8 * q + (d ^ 4));
+        const room = side === inside ? numberAt(pairwise, 8 * p + d) : numberAt(pairwise, 8 * q + (d ^ 4));
         if (room === 0) continue;
         const other = byteAt(tree, q);
         if (other === free) {
@@ -210,10 +210,10 @@ export function cutGrow(rounds: i32): i32 {
     const b = side === inside ? q : p;
     const arc = side === inside ? forth : back;
     const other = side === inside ? back : forth;
-    const flow = bottleneck(b, bottleneck(a, numberAt(joint, arc)));
+    const flow = bottleneck(b, bottleneck(a, numberAt(pairwise, arc)));
     time++;
-    setNumber(joint, arc, numberAt(joint, arc) - flow);
-    setNumber(joint, other, numberAt(joint, other) + flow);
+    setNumber(pairwise, arc, numberAt(pairwise, arc) - flow);
+    setNumber(pairwise, other, numberAt(pairwise, other) + flow);
     push(a, flow);
     push(b, flow);
     while (lost > 0) adopt(numberAt(orphans, --lost));

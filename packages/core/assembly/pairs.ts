@@ -74,7 +74,7 @@ function misfit(p: i32, i: i32, o: i32, half: f64): f64 {
  * Looks along a few rays, whose directions turn from pixel to pixel, for the first known colours, and keeps the pair that
  * explains the pixel's best at the least distance; for rows `from` up to `to`.
  *
- * @param state of the whole picture
+ * @param trimap of the whole picture
  * @param looking 1 where pairs are looked for, of these rows, or 0 for everywhere
  * @param reach farthest step
  * @param ways steps of each ray, x and y, at [turn + 9 * ray], by cosine and sine
@@ -83,7 +83,7 @@ function misfit(p: i32, i: i32, o: i32, half: f64): f64 {
 export function lookForPairs(
   from: i32,
   to: i32,
-  state: usize,
+  trimap: usize,
   looking: usize,
   reach: i32,
   ways: usize,
@@ -97,12 +97,12 @@ export function lookForPairs(
       setNumber(bestIn, at, -1);
       setNumber(bestOut, at, -1);
       setFloat(looked, at, 0);
-      if (byteAt(state, y * width + x) === undecided) look(x, y, at, state, reach, ways, bestIn, bestOut, looked);
+      if (byteAt(trimap, y * width + x) === undecided) look(x, y, at, trimap, reach, ways, bestIn, bestOut, looked);
     }
   }
 }
 
-function look(x: i32, y: i32, at: i32, state: usize, reach: i32, ways: usize, bestIn: usize, bestOut: usize, looked: usize): void {
+function look(x: i32, y: i32, at: i32, trimap: usize, reach: i32, ways: usize, bestIn: usize, bestOut: usize, looked: usize): void {
   const p = y * width + x;
   const turn = (x % 3) + 3 * (y % 3);
   let nIn = 0;
@@ -118,7 +118,7 @@ function look(x: i32, y: i32, at: i32, state: usize, reach: i32, ways: usize, be
       const qy = <i32>Math.floor(y + dy * s + 0.5);
       if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
       const q = qy * width + qx;
-      const side = byteAt(state, q);
+      const side = byteAt(trimap, q);
       if (side === undecided) continue;
       if (side === surelyIn) {
         setNumber(ins, nIn, q);
@@ -159,7 +159,7 @@ function look(x: i32, y: i32, at: i32, state: usize, reach: i32, ways: usize, be
  * Takes the best of the pairs that a pixel and its neighbours have found; for rows `from` up to `to`.
  *
  * @param top the row with which bestIn and bestOut begin, two above `from` or the first; they end two below `to` or with the last
- * @param state of these rows, as taking, or 0 for everywhere, opacity, trust, and left, or 0 when it is not wanted
+ * @param trimap of these rows, as taking, or 0 for everywhere, opacity, trust, and left, or 0 when it is not wanted
  */
 export function takePairs(
   from: i32,
@@ -167,7 +167,7 @@ export function takePairs(
   top: i32,
   bestIn: usize,
   bestOut: usize,
-  state: usize,
+  trimap: usize,
   taking: usize,
   opacity: usize,
   trust: usize,
@@ -178,7 +178,7 @@ export function takePairs(
       if (taking !== 0 && byteAt(taking, at) === 0) continue;
       setFloat(opacity, at, 0);
       setFloat(trust, at, 0);
-      if (byteAt(state, at) !== undecided) continue;
+      if (byteAt(trimap, at) !== undecided) continue;
       const p = y * width + x;
       let least: f64 = Infinity;
       let pickIn = -1;

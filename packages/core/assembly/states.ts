@@ -57,19 +57,19 @@ export function differing(n: i32, codes: usize, otherCodes: usize, numbers: usiz
 }
 
 /** Pixels on which a cut and the marks agree, wanted of the cut and code of the marks. @returns how many there are */
-export function agreedPlaces(n: i32, label: usize, said: usize, wanted: i32, code: i32, out: usize): i32 {
+export function agreedPlaces(n: i32, label: usize, seeds: usize, wanted: i32, code: i32, out: usize): i32 {
   let count = 0;
   for (let p = 0; p < n; p++) {
-    const mark = byteAt(said, p);
+    const mark = byteAt(seeds, p);
     if (mark === 0 ? byteAt(label, p) === wanted : mark === code) setNumber(out, count++, p);
   }
   return count;
 }
 
 /** What colours along a border are learnt from: 1 outside, 2 inside; 0 where the border may be and nothing is marked for sure. */
-export function sourcesOf(n: i32, near: usize, said: usize, label: usize, out: usize): void {
+export function sourcesOf(n: i32, near: usize, seeds: usize, label: usize, out: usize): void {
   for (let p = 0; p < n; p++) {
-    const mark = byteAt(said, p);
+    const mark = byteAt(seeds, p);
     const sure = byteAt(near, p) === 0 || mark === markedInside || mark === markedOutside;
     setByte(out, p, sure ? (byteAt(label, p) !== 0 ? 2 : 1) : 0);
   }
@@ -80,8 +80,8 @@ export function sourcesOf(n: i32, near: usize, said: usize, label: usize, out: u
  *
  * @param column the small column that each is on, and the small row that each row is on
  */
-export function smallStates(
-  state: usize,
+export function smallTrimap(
+  trimap: usize,
   width: i32,
   height: i32,
   column: usize,
@@ -94,7 +94,7 @@ export function smallStates(
     const row = numberAt(line, y) * smallWidth;
     for (let x = 0; x < width; x++, p++) {
       const at = row + numberAt(column, x);
-      setByte(out, at, byteAt(out, at) | (1 << byteAt(state, p)));
+      setByte(out, at, byteAt(out, at) | (1 << byteAt(trimap, p)));
     }
   }
   for (let q = 0; q < smallWidth * smallHeight; q++) {
@@ -169,7 +169,7 @@ export function enlargeLabel(
 export function openUnknowns(
   width: i32,
   height: i32,
-  state: usize,
+  trimap: usize,
   along: usize,
   opacity: usize,
   known: usize,
@@ -182,7 +182,7 @@ export function openUnknowns(
     let first = width;
     let last = -1;
     for (let x = 0; x < width; x++, p++) {
-      const s = byteAt(state, p);
+      const s = byteAt(trimap, p);
       setFloat(known, p, s === undecided ? floatAt(opacity, p) : s === surelyIn ? 1 : 0);
       const open = s === undecided && (along === 0 || byteAt(along, p) !== 0);
       setNumber(node, p, open ? count : -1);

@@ -14,13 +14,13 @@ import {
   messdDt,
   noTrim,
   opticalFlow,
-  plainContext,
+  defaultContext,
   psnr,
   type Flow,
   type FrameMark,
   type Plane,
 } from '@ritaglio/core';
-import { nodeCrew } from '../../../packages/cli/src/crew';
+import { nodePool } from '../../../packages/cli/src/pool';
 import { table } from '../table';
 import { root } from '../truth';
 import { trueClips, type TrueClip } from './made';
@@ -29,8 +29,8 @@ import { trueClips, type TrueClip } from './made';
  * Mattes over time and plates from clips against the truth, beside every frame by itself and the first matte carried by flow alone.
  * Written to docs/clips.md.
  */
-const crew = nodeCrew(1);
-const context = plainContext(crew ? { crew } : {});
+const pool = nodePool(1);
+const context = defaultContext(pool ? { pool } : {});
 
 /** Mean figures over a clip. */
 interface Figures {

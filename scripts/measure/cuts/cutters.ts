@@ -1,8 +1,8 @@
 import opencv from '@techstark/opencv-js';
-import { matteGround, matteOn, noTrim, plainContext, rasterMarks, resizePicture, resizePlane, toRgba8, type Plane } from '@ritaglio/core';
+import { matteGround, matteOn, noTrim, defaultContext, rasterMarks, resizePicture, resizePlane, toRgba8, type Plane } from '@ritaglio/core';
 import type { Cutter } from './run';
 
-const context = plainContext();
+const context = defaultContext();
 
 /** This program. */
 export const ours: Cutter = async (shot) => {

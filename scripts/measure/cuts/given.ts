@@ -1,4 +1,4 @@
-import { matteErrors, matteGround, matteOn, meanDeltaE, noTrim, plainContext, unmix, withOpacity, type Plane } from '@ritaglio/core';
+import { matteErrors, matteGround, matteOn, meanDeltaE, noTrim, defaultContext, unmix, withOpacity, type Plane } from '@ritaglio/core';
 import sharp from 'sharp';
 import { join } from 'node:path';
 import { pictureAt, root, undecidedOf } from '../truth';
@@ -22,7 +22,7 @@ const times = 2;
 
 /** Mattes by the marks that come with the pictures, and a contact sheet of their edges: ours beside the truth. */
 export async function givenMarks(sheet: string): Promise<Given[]> {
-  const context = plainContext();
+  const context = defaultContext();
   const out: Given[] = [];
   const places: { input: Buffer; left: number; top: number }[] = [];
   for (const picture of cutPictures()) {

@@ -1,6 +1,6 @@
 import {
   fromSamples,
-  plainContext,
+  defaultContext,
   readRecipe,
   render,
   resizePicture,
@@ -45,12 +45,12 @@ test('a layered picture comes in as cards that give the same finished picture wi
       return Promise.resolve(resizePicture(p, size.width, size.height));
     },
   };
-  const made = toRgba8(await render(recipe, source, 'composite', plainContext()));
+  const made = toRgba8(await render(recipe, source, 'composite', defaultContext()));
   // Written with that as the merged picture, read, and made once more.
   const merged: Samples = { width, height, channels: 3, data: Uint8Array.from(made.filter((_, i) => i % 4 < 3)) };
   const back = readOpenRaster('a.ora', writeOpenRaster({ width, height, layers }, merged, merged));
   back.layers.forEach((l, i) => pictures.set(`p${i}`, onCanvas(l, width, height)));
-  const again = toRgba8(await render(recipe, source, 'composite', plainContext()));
+  const again = toRgba8(await render(recipe, source, 'composite', defaultContext()));
   again.forEach((v, i) => i % 4 < 3 && expect(Math.abs(v - back.merged!.data[3 * (i >> 2) + (i % 4)])).toBeLessThanOrEqual(1));
   // The ball lies where its layer puts it, over the ground.
   expect(made[4 * (9 * width + 14)]).toBeGreaterThan(made[4 * (9 * width + 4)]);

@@ -1,4 +1,4 @@
-import { blendModes, newRecipe, plainCard, plainLamps, type Recipe, type Samples } from '@ritaglio/core';
+import { blendModes, newRecipe, defaultCard, defaultLamps, type Recipe, type Samples } from '@ritaglio/core';
 import type { RasterLayer } from '@ritaglio/formats';
 
 /** A layer on a canvas of its picture's size, RGBA of 8 bits; what lies beyond is cut off. */
@@ -34,8 +34,8 @@ export function recipeOfLayers(
 ): Recipe {
   const fresh = newRecipe(name, shot, size.width, size.height);
   const cards = layers.map(({ name: called, picture, opacity, blend, hidden }, i): Recipe['cards'][number] => ({
-    ...plainCard,
-    ...{ id: `card-layer-${i + 1}`, kind: 'picture', picture, matte: null, lamps: { ...plainLamps, lift: 0 } },
+    ...defaultCard,
+    ...{ id: `card-layer-${i + 1}`, kind: 'picture', picture, matte: null, lamps: { ...defaultLamps, lift: 0 } },
     ...{ name: called.slice(0, 100), opacity, hidden, blur: 0 },
     blend: blendModes.find((b) => b === blend) ?? 'normal',
     distance: farthest * (nearest / farthest) ** (layers.length > 1 ? i / (layers.length - 1) : 0),

@@ -3,7 +3,6 @@ import { useCallback } from 'react';
 import { aboutQuick, isNeeded } from '../data/quickJobs';
 import { store as kept } from '../data/store';
 import { Button, ShownParts } from '../ui/controls';
-import { HelpLine } from '../ui/HelpLine';
 import { refuse } from '../ui/refuse';
 import { NextThing } from './NextThing';
 import { useStore } from 'zustand';
@@ -62,7 +61,6 @@ export function Controls({ step }: { step: Step }) {
           <Button onClick={() => all()}>{say('All controls')}</Button>
         </div>
       )}
-      <HelpLine />
     </>
   );
 }

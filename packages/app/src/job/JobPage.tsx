@@ -18,6 +18,7 @@ import { about, isStep, type Step } from './steps';
 import { NarrowJob } from './NarrowJob';
 import { Pasted } from './steps/PicturesControls';
 import { refuse } from '../ui/refuse';
+import { HelpLine } from '../ui/HelpLine';
 import { PanelEdge, usePanels, type Side } from '../ui/Panels';
 import { useNarrow } from '../ui/screen';
 import { KeyingContext } from '../ui/keyed';
@@ -161,7 +162,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
                 </div>
               </header>
               <WorkLine step={step} jobId={job.id} />
-              <Panel side="left" panels={panels} label={say('Controls: {name}', { name: about[step].name })}>
+              <Panel side="left" panels={panels} label={say('Controls: {name}', { name: about[step].name })} foot={<HelpLine />}>
                 <Controls step={step} />
               </Panel>
               <PicturePane step={step} />
@@ -178,13 +179,21 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
 }
 
 /** What stands beside the picture, as wide as somebody likes it. */
-function Panel(props: { side: Side; panels: ReturnType<typeof usePanels>; label: string; children: React.ReactNode }) {
-  const { side, panels, label, children } = props;
+function Panel(props: {
+  side: Side;
+  panels: ReturnType<typeof usePanels>;
+  label: string;
+  /** What stays in sight below. */
+  foot?: React.ReactNode;
+  children: React.ReactNode;
+}) {
+  const { side, panels, label, foot, children } = props;
   const width = panels.widths[side];
   return (
     <aside className="relative min-h-0 min-w-0" aria-label={label}>
-      <div className={clsx('h-full overflow-y-auto border-rule', side === 'left' ? 'border-r' : 'border-l', width === 0 && 'invisible')}>
-        {children}
+      <div className={clsx('flex h-full flex-col border-rule', side === 'left' ? 'border-r' : 'border-l', width === 0 && 'invisible')}>
+        <div className="min-h-0 grow overflow-y-auto">{children}</div>
+        {foot}
       </div>
       <PanelEdge side={side} width={width} onChange={(to) => panels.change(side, to)} />
     </aside>

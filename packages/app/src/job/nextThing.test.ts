@@ -1,4 +1,4 @@
-import { judged, newRecipe, plainCard, plainLamps, type Recipe } from '@ritaglio/core';
+import { judged, newRecipe, defaultCard, defaultLamps, type Recipe } from '@ritaglio/core';
 import type { Figures } from '../worker/protocol';
 import { nextThing } from './NextThing';
 
@@ -20,7 +20,7 @@ test('without a cut the matte says how to make one, with one it goes on to what 
 
 test('a new background is asked for until there is one', () => {
   expect(nextThing('stage', recipe, {}, 'background')?.to).toBe('pictures');
-  const behind = { ...plainCard, kind: 'picture' as const, picture: 'p', matte: null, lamps: plainLamps, id: 'b', distance: 9 };
+  const behind = { ...defaultCard, kind: 'picture' as const, picture: 'p', matte: null, lamps: defaultLamps, id: 'b', distance: 9 };
   expect(nextThing('stage', { ...recipe, cards: [behind, recipe.cards[1]] }, {}, 'background')?.to).toBe('match');
 });
 

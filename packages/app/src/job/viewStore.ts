@@ -2,6 +2,7 @@ import type { HandTip, Mark, MarkKind, Region, RetouchTip, SubjectRecipe } from 
 import { create } from 'zustand';
 import type { QuickJob } from '../data/quickJobs';
 import type { Likeness } from '../worker/protocol';
+import type { NotTaken } from './picture/notTaken';
 
 export type PictureChoice = 'shot' | 'matte' | 'plate' | 'background' | 'finished' | 'distances';
 export type Compare = 'whole' | 'wipe' | 'beside';
@@ -75,6 +76,8 @@ export interface ViewState {
   wipe: number;
   /** Nothing means: the whole frame fits. */
   look?: Look;
+  /** Why the last stroke on the picture was not taken. */
+  notTaken?: NotTaken;
   /** Zoom that fits the frame, kept by the picture for the keys and the read-out. */
   fitZoom: number;
   /** The shot is shown while the key is held. */

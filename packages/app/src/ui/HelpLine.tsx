@@ -5,7 +5,7 @@ import { useHelp } from './help';
 export function HelpLine() {
   const { name, says } = useHelp();
   return (
-    <p className="sticky bottom-0 min-h-[3.4rem] border-t border-rule bg-paper px-4 py-2 text-xs text-faint" data-testid="help">
+    <p className="min-h-[3.4rem] border-t border-rule bg-paper px-4 py-2 text-xs text-faint" data-testid="help">
       {says ? (
         <>
           <b className="text-ink">{name}.</b> {says}

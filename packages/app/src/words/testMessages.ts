@@ -44,7 +44,7 @@ export function messagesOf(folder: string): Set<string> {
 
 /** Where the core and the formats keep what they tell people. */
 const telling = new Set(['what', 'reason', 'says', 'unit', 'why', 'note']);
-const calls = /^(unknown|nothing|pause|together|resizeTogether|resizeSamples|fail|refused)$/;
+const calls = /^(unknown|nothing|pause|parallelFor|resizeTogether|resizeSamples|fail|refused)$/;
 
 /** All that the core and the formats tell people: refusals, notes, what is checked and why, what is being worked out. */
 export function sentencesOf(folder: string): Set<string> {

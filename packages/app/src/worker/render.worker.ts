@@ -32,7 +32,7 @@ import {
 import { FormatError, handover, inSpace, readPicture, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec, encoded } from './browserCodec';
-import { browserCrew } from './browserCrew';
+import { browserPool } from './browserPool';
 import { fontFiles } from './fontFiles';
 import { PictureShelf } from './pictureShelf';
 import { frameRoom } from './frameRoom';
@@ -78,7 +78,7 @@ class Renderer {
     video: async (name, blob) => (await videos()).VideoFile.open(name, blob),
   });
   readonly memory = new ProductMemory(forProducts);
-  private readonly crew = browserCrew();
+  private readonly pool = browserPool();
   private readonly tracing = new Tracing();
   private running?: AbortController;
   private exporting?: AbortController;
@@ -372,7 +372,7 @@ class Renderer {
   }
 
   private context(recipe: Recipe, scale: number, watched: Pick<Context, 'signal' | 'progress'> = {}): Context {
-    return { scale, seed: recipe.seed, ...(this.crew && { crew: this.crew }), ...watched };
+    return { scale, seed: recipe.seed, ...(this.pool && { pool: this.pool }), ...watched };
   }
 
   private async scopes(recipe: Recipe, context: Context, listen: Listener): Promise<void> {

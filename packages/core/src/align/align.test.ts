@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { seeded } from '../raster/random';
 import { pictureFrom } from '../testing/scenes';
 import { makePicture, type Picture } from '../raster/plane';
@@ -34,7 +34,7 @@ test.each<[string, number, number, number, number]>([
   ['3 px, 1° and 0.3 stop', 3, -2, 1, 2 ** 0.3],
   ['far and dark', 14, 9, 3, 0.6],
 ])('a picture moved by %s comes back over the shot', async (_, dx, dy, degrees, gain) => {
-  const found = await alignPicture(moved(dx, dy, degrees, gain), shot, plainContext());
+  const found = await alignPicture(moved(dx, dy, degrees, gain), shot, defaultContext());
   found.gain.forEach((g) => expect(g).toBeCloseTo(1 / gain, 2));
   let worst = 0;
   for (let y = 20; y < 140; y++) {
@@ -55,7 +55,7 @@ test.each([
   const other = still ? shot : moved(0.2, 0.15, 0, 1);
   const noisy = { ...other, r: other.r.slice(), g: other.g.slice(), b: other.b.slice() };
   for (const c of ['r', 'g', 'b'] as const) noisy[c].forEach((v, p) => (noisy[c][p] = gain * v + 0.004 * (random() - 0.5)));
-  const found = await alignPicture(noisy, shot, plainContext());
+  const found = await alignPicture(noisy, shot, defaultContext());
   const lies = found.homography.every((v, i) => v === (i === 0 || i === 4 ? 1 : 0));
   expect(lies).toBe(still);
   if (still) for (let p = 0; p < 240 * 160; p += 97) expect(found.picture.g[p]).toBeCloseTo(found.gain[1] * noisy.g[p], 6);
@@ -66,7 +66,7 @@ test('a subject in the shot does not pull the plate along', async () => {
   const withSubject = makePicture(240, 160);
   for (const c of ['r', 'g', 'b'] as const) withSubject[c].set(shot[c]);
   for (let y = 50; y < 120; y++) for (let x = 80; x < 150; x++) withSubject.r[y * 240 + x] = withSubject.g[y * 240 + x] = 0.9;
-  const found = await alignPicture(moved(4, 2, 0.5, 1), withSubject, plainContext());
+  const found = await alignPicture(moved(4, 2, 0.5, 1), withSubject, defaultContext());
   expect(Math.abs(found.picture.g[20 * 240 + 40] - shot.g[20 * 240 + 40])).toBeLessThan(0.01);
   expect(Math.abs(found.picture.g[140 * 240 + 200] - shot.g[140 * 240 + 200])).toBeLessThan(0.01);
   expect(found.fits).toBeLessThan(0.97);
@@ -76,7 +76,7 @@ test('pictures that have nothing in common give a defined answer', async () => {
   const random = seeded(3);
   const noise = pictureFrom(60, 40, () => [random(), random(), random()]);
   for (const other of [noise, makePicture(60, 40), makePicture(1, 1)]) {
-    const found = await alignPicture(other, pictureFrom(60, 40, ground), plainContext());
+    const found = await alignPicture(other, pictureFrom(60, 40, ground), defaultContext());
     expect(found.picture.r.every(Number.isFinite)).toBe(true);
     expect(found.homography.every(Number.isFinite)).toBe(true);
   }

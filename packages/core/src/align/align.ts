@@ -1,8 +1,8 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
-import { pause, type Context } from '../context/context';
-import { sharedFloats, together, type Kernel } from '../context/together';
+import { pause, type Context } from '../runtime/context';
+import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { maskAt } from '../raster/mask';
 import { rankOf } from '../raster/rank';
 import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
@@ -47,7 +47,7 @@ export async function alignPicture(other: Picture, shot: Picture, context: Conte
   const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
   const picture: Picture = { width, height, r, g, b };
   const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
-  await together(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
+  await parallelFor(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
   return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
 }
 

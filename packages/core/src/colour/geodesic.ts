@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { inArenaNow } from '../runtime/arena';
 import { indicesWhere } from '../raster/mask';
 import type { OklabPlanes } from './oklab';
 
@@ -27,9 +27,9 @@ export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Fl
   const { flat, edges = NaN } = going;
   const from = indicesWhere(start.length, (p) => start[p] < Infinity);
   inArenaNow((arena) => {
-    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => arena.put(data));
-    arena.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, arena.room(12 * cost.length));
-    arena.take(costs, cost);
+    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => arena.copyIn(data));
+    arena.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, arena.alloc(12 * cost.length));
+    arena.copyOut(costs, cost);
   });
   return cost;
 }

@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { seenByAll } from '../context/together';
+import type { Context } from '../runtime/context';
+import { toShared } from '../runtime/parallelFor';
 import type { Picture } from '../raster/plane';
 
 /** Three planes of OKLab: lightness 0 to 1, a and b about −0.4 to 0.4. */
@@ -76,7 +76,7 @@ export function oklabOfStretch(p: Picture, out: OklabPlanes, from: number, to: n
   }
 }
 
-/** Perceptual planes in memory that every thread of the crew sees. */
+/** Perceptual planes in memory that every thread of the pool sees. */
 export function seenLab<Lab extends OklabPlanes>(lab: Lab, context: Context): Lab {
-  return { ...lab, l: seenByAll(lab.l, context), a: seenByAll(lab.a, context), b: seenByAll(lab.b, context) };
+  return { ...lab, l: toShared(lab.l, context), a: toShared(lab.a, context), b: toShared(lab.b, context) };
 }

@@ -1,11 +1,11 @@
-import { inArenaNow } from '../context/compiled';
-import type { Context } from '../context/context';
-import { sharedFloats, together, type Kernel } from '../context/together';
+import { inArenaNow } from '../runtime/arena';
+import type { Context } from '../runtime/context';
+import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { seenPicture, withOpacity, type Picture } from '../raster/plane';
 import { rootTable, type OklabPlanes } from './oklab';
 import { encodeTable } from './srgb';
 
-/** A picture as it is compared and as it is mixed, in memory that every thread of the crew sees. */
+/** A picture as it is compared and as it is mixed, in memory that every thread of the pool sees. */
 export interface Perceived {
   lab: OklabPlanes;
   /** Encoded: light in which noise is even. */
@@ -31,14 +31,14 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
       const to = Math.min(picture.r.length, from + stretch);
       const own = (plane: Float32Array): Float32Array => plane.subarray(from, to);
       inArenaNow((arena) => {
-        const given = [picture.r, picture.g, picture.b].map((c) => arena.put(own(c)));
-        const codes = arena.put(encodeTable);
-        const made = given.map(() => arena.room(4 * (to - from)));
+        const given = [picture.r, picture.g, picture.b].map((c) => arena.copyIn(own(c)));
+        const codes = arena.copyIn(encodeTable);
+        const made = given.map(() => arena.alloc(4 * (to - from)));
         given.forEach((c, k) => arena.run.encode(to - from, c, codes, made[k]));
-        [light.r, light.g, light.b].forEach((plane, k) => arena.take(made[k], own(plane)));
+        [light.r, light.g, light.b].forEach((plane, k) => arena.copyOut(made[k], own(plane)));
         if (!lab) return;
-        arena.run.perceive(to - from, ...given, arena.put(rootTable), ...made);
-        [lab.l, lab.a, lab.b].forEach((plane, k) => arena.take(made[k], own(plane)));
+        arena.run.perceive(to - from, ...given, arena.copyIn(rootTable), ...made);
+        [lab.l, lab.a, lab.b].forEach((plane, k) => arena.copyOut(made[k], own(plane)));
       });
     },
 };
@@ -62,7 +62,7 @@ export async function encodedLight(picture: Picture, context: Context, lab?: Okl
   const [r, g, b] = threePlanes(picture, context);
   const light = { width, height, r, g, b };
   const job: PerceiveJob = { picture: await seenPicture(withOpacity(picture), context), light, ...(lab && { lab }) };
-  await together(perceiveStretch, job, Math.ceil((width * height) / stretch), context);
+  await parallelFor(perceiveStretch, job, Math.ceil((width * height) / stretch), context);
   return light;
 }
 

@@ -1,5 +1,5 @@
-import { plainContext } from '../context/context';
-import { sharedFloats } from '../context/together';
+import { defaultContext } from '../runtime/context';
+import { sharedFloats } from '../runtime/parallelFor';
 import type { Picture, Plane } from '../raster/plane';
 import { lightFromDisplayP3, type CodeSpace } from './displayP3';
 
@@ -96,9 +96,9 @@ export interface Samples {
  * Interleaved 8- or 16-bit samples to a picture in linear sRGB light; colours that sRGB has not lie beyond 0 to 1. Grey becomes three
  * equal channels.
  *
- * @param context its crew sees the picture
+ * @param context its pool sees the picture
  */
-export function fromSamples(s: Samples, context = plainContext()): Picture {
+export function fromSamples(s: Samples, context = defaultContext()): Picture {
   const { width, height, channels, data } = s;
   const codes = data instanceof Uint16Array ? 65536 : 256;
   const light = lightOf(codes);

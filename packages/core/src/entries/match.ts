@@ -8,5 +8,5 @@ export type { Gap, Side } from '../match/sides';
 export { gapsOf, isWide } from '../match/sides';
 export { restrained, solveGrade } from '../match/solve';
 export type { Grade } from '../grade/grade';
-export { graded, plainGrade } from '../grade/grade';
-export { over } from '../stage/blend';
+export { graded, defaultGrade } from '../grade/grade';
+export { over } from '../placement/blend';

@@ -13,7 +13,7 @@ export interface Detail {
 }
 
 /** Detail as it is. */
-export const plainDetail: Detail = { sharpen: 0, radius: 1.2, soften: 0 };
+export const defaultDetail: Detail = { sharpen: 0, radius: 1.2, soften: 0 };
 
 /** A picture softened, then sharpened in lightness only; opacity stays. Returns the very picture when nothing changes. */
 export function detailed(p: Picture, { sharpen, radius, soften }: Detail, scale: number, mask?: Plane): Picture {

@@ -1,17 +1,17 @@
 import fc from 'fast-check';
 import { luminance } from '../colour/cielab';
 import { chromaticityOf, whitePointOf } from '../colour/whitepoint';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
 import { castMatrix, daylight } from './cast';
 import { curveThrough, isStraight, straightCurve } from './curves';
-import { detailed, plainDetail } from './detail';
-import { graded, grader, hueShare, isPlainGrade, luminanceOf, plainGrade, toneCurve, type Grade } from './grade';
+import { detailed, defaultDetail } from './detail';
+import { graded, grader, hueShare, isPlainGrade, luminanceOf, defaultGrade, toneCurve, type Grade } from './grade';
 import { everywhere, limitPlane } from './limit';
 import { scopeColumns, scopeLevels, scopesOf } from './scopes';
-import { plainVignette, vignetted } from './vignette';
+import { defaultVignette, vignetted } from './vignette';
 
-const context = plainContext();
+const context = defaultContext();
 /** White under a cast. */
 const whiteAt = (mired: number, tint: number): [number, number, number] => {
   const m = castMatrix(mired, tint);
@@ -23,7 +23,7 @@ const p = pictureFrom(24, 16, (x, y) => [x / 20, y / 14, 0.3]);
 
 function one(grade: Partial<Grade>, r: number, g: number, b: number): [number, number, number] {
   const out = new Float64Array(3);
-  grader({ ...plainGrade, ...grade })(r, g, b, out);
+  grader({ ...defaultGrade, ...grade })(r, g, b, out);
   return [...out] as [number, number, number];
 }
 
@@ -55,8 +55,8 @@ describe('curves', () => {
 
 describe('a grade', () => {
   test('that is plain is the very picture, and changes no bit of a colour but by its tables’ last digit', async () => {
-    expect(await graded(p, plainGrade, context)).toBe(p);
-    expect(isPlainGrade({ ...plainGrade, hues: [{ hue: 3, width: 9, turn: 0, saturation: 1, lightness: 0 }] })).toBe(true);
+    expect(await graded(p, defaultGrade, context)).toBe(p);
+    expect(isPlainGrade({ ...defaultGrade, hues: [{ hue: 3, width: 9, turn: 0, saturation: 1, lightness: 0 }] })).toBe(true);
     expect(one({}, 0.3, 0.2, 0.9)).toEqual([0.3, 0.2, 0.9]);
   });
 
@@ -70,7 +70,7 @@ describe('a grade', () => {
         number(-30, 30),
         points,
         (middle, contrast, exposure, black, white, all) => {
-          const change = grader({ ...plainGrade, middle, contrast, exposure, black, white, curves: { ...plainGrade.curves, all } });
+          const change = grader({ ...defaultGrade, middle, contrast, exposure, black, white, curves: { ...defaultGrade.curves, all } });
           const out = new Float64Array(3);
           let last = -Infinity;
           for (let i = 0; i <= 120; i++) {
@@ -128,8 +128,8 @@ describe('a grade', () => {
   test('black, white and middle come to lie where they are told', () => {
     expect(one({ black: 10 }, 0, 0, 0)[0]).toBeCloseTo(luminanceOf(10), 6);
     expect(one({ white: -20 }, 1, 1, 1)[0]).toBeCloseTo(luminanceOf(80), 6);
-    expect(toneCurve({ ...plainGrade, middle: 15 })(0.5)).toBeCloseTo(0.65, 9);
-    expect([0, 1].map(toneCurve({ ...plainGrade, middle: 15, contrast: 0.7 }))).toEqual([0, 1]);
+    expect(toneCurve({ ...defaultGrade, middle: 15 })(0.5)).toBeCloseTo(0.65, 9);
+    expect([0, 1].map(toneCurve({ ...defaultGrade, middle: 15, contrast: 0.7 }))).toEqual([0, 1]);
   });
 
   test('a faint colour near black does not glare when tones are lifted', () => {
@@ -163,7 +163,7 @@ describe('a grade', () => {
 
   test('works only where its mask lets it', async () => {
     const mask = planeFrom(24, 16, (x) => (x < 12 ? 0 : 1));
-    const out = await graded(p, { ...plainGrade, exposure: 1 }, context, { mask });
+    const out = await graded(p, { ...defaultGrade, exposure: 1 }, context, { mask });
     expect(out.g[5 * 24 + 3]).toBe(p.g[5 * 24 + 3]);
     expect(out.g[5 * 24 + 20]).toBeCloseTo(2 * p.g[5 * 24 + 20], 6);
   });
@@ -187,14 +187,14 @@ describe('limits', () => {
 describe('detail', () => {
   const edge = pictureFrom(40, 8, (x) => (x < 20 ? [0.2, 0.2, 0.2] : [0.6, 0.6, 0.6]));
 
-  test('plain is the very picture', () => expect(detailed(edge, plainDetail, 1)).toBe(edge));
+  test('plain is the very picture', () => expect(detailed(edge, defaultDetail, 1)).toBe(edge));
 
   test('sharpening overshoots at an edge and leaves flats, softening widens it and keeps the light', () => {
-    const sharp = detailed(edge, { ...plainDetail, sharpen: 1 }, 1);
+    const sharp = detailed(edge, { ...defaultDetail, sharpen: 1 }, 1);
     expect(sharp.r[20]).toBeGreaterThan(0.62);
     expect(sharp.r[19]).toBeLessThan(0.18);
     expect(sharp.r[35]).toBeCloseTo(0.6, 5);
-    const soft = detailed(edge, { ...plainDetail, soften: 3 }, 1);
+    const soft = detailed(edge, { ...defaultDetail, soften: 3 }, 1);
     expect(soft.r[20]).toBeLessThan(0.5);
     expect(soft.r.reduce((a, b) => a + b, 0)).toBeCloseTo(
       edge.r.reduce((a, b) => a + b, 0),
@@ -206,10 +206,10 @@ describe('detail', () => {
 describe('vignette', () => {
   const grey = pictureFrom(60, 40, () => [0.5, 0.5, 0.5]);
 
-  test('none is the very picture', () => expect(vignetted(grey, plainVignette, { colour: '#ffffff', strength: 0 })).toBe(grey));
+  test('none is the very picture', () => expect(vignetted(grey, defaultVignette, { colour: '#ffffff', strength: 0 })).toBe(grey));
 
   test('leaves its middle and takes its stops at the far end, wherever it is put', () => {
-    const v = { ...plainVignette, strength: -1, softness: 0.3, width: 0.8, height: 0.8 };
+    const v = { ...defaultVignette, strength: -1, softness: 0.3, width: 0.8, height: 0.8 };
     const out = vignetted(grey, v, { colour: '#ffffff', strength: 0 });
     expect(out.r[20 * 60 + 30]).toBe(0.5);
     expect(out.r[0]).toBeCloseTo(0.25, 6);
@@ -221,7 +221,7 @@ describe('vignette', () => {
   });
 
   test('a wash colours and keeps luminance', () => {
-    const out = vignetted(grey, plainVignette, { colour: '#ff8040', strength: 1 });
+    const out = vignetted(grey, defaultVignette, { colour: '#ff8040', strength: 1 });
     expect(luminance(out.r[0], out.g[0], out.b[0])).toBeCloseTo(0.5, 4);
     expect(out.r[0]).toBeGreaterThan(out.b[0]);
   });

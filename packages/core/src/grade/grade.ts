@@ -1,7 +1,7 @@
 import { luminance } from '../colour/cielab';
 import { oklabOf, oklabToLinear } from '../colour/oklab';
 import { decodeSrgb, encodeSrgb } from '../colour/srgb';
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { makePicture, type Picture, type Plane } from '../raster/plane';
 import { castMatrix } from './cast';
 import { curveThrough, isStraight, straightCurve, type CurvePoints } from './curves';
@@ -58,7 +58,7 @@ export interface Curves {
 }
 
 /** The grade that changes nothing. */
-export const plainGrade: Grade = {
+export const defaultGrade: Grade = {
   temperature: 0,
   tint: 0,
   exposure: 0,

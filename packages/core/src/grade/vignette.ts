@@ -20,7 +20,7 @@ export interface Vignette {
   softness: number;
 }
 
-export const plainVignette: Vignette = { strength: 0, x: 0.5, y: 0.5, width: 1, height: 1, turn: 0, roundness: 1, softness: 0.6 };
+export const defaultVignette: Vignette = { strength: 0, x: 0.5, y: 0.5, width: 1, height: 1, turn: 0, roundness: 1, softness: 0.6 };
 
 /** A colour laid over all, luminance kept. */
 export interface Wash {

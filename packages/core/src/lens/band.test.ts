@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { pictureFrom } from '../testing/scenes';
 import { roundAperture } from './aperture';
 import { bandDisc, bandOptics, discOptics, easedDistances, type SharpBand } from './band';
@@ -45,7 +45,7 @@ describe('a band of sharpness', () => {
   test('keeps the band to the bit but for what bleeds in from its soft ends, and light on the whole', async () => {
     const stripes = pictureFrom(200, 150, (x, y) => (((x >> 2) + (y >> 2)) % 2 ? [0.8, 0.8, 0.8] : [0.1, 0.1, 0.1]));
     const { distance, lens } = bandOptics(band, stripes, 1, 200, roundAperture);
-    const out = await defocus(stripes, distance, lens, plainContext());
+    const out = await defocus(stripes, distance, lens, defaultContext());
     const spread = (y: number): number => {
       const row = out.r.subarray(y * 200 + 20, y * 200 + 180);
       return Math.max(...row) - Math.min(...row);

@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { clonePicture, makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import { enlarged } from './stack';
 import { roundAperture, type Aperture } from './aperture';

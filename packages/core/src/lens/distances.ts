@@ -2,7 +2,7 @@ import { geodesicDistance } from '../colour/geodesic';
 import { luminance } from '../colour/cielab';
 import { oklabPlanes } from '../colour/oklab';
 import { encodeSrgb } from '../colour/srgb';
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane } from '../raster/resize';
 import { sampleAt } from '../raster/sample';

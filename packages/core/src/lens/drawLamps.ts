@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
 import type { LayerCover } from './layered';
@@ -111,5 +111,5 @@ async function shapeAt(
   const fit = sum > 0 ? (Math.PI * radius * radius) / sum : 0;
   for (let i = 0; i < own.data.length; i++) own.data[i] *= fit;
   if (Math.abs(disc) <= 1) return own;
-  return (await spread([own], shapeOf(aperture, Math.abs(disc), frame, disc < 0), plainContext(), extent))[0];
+  return (await spread([own], shapeOf(aperture, Math.abs(disc), frame, disc < 0), defaultContext(), extent))[0];
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { largestDifference, pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { apertureOutline, chordsOf, roundAperture, type Aperture } from './aperture';
@@ -9,7 +9,7 @@ import { layerDiscs } from './layers';
 import { placedIn, squaresHolding } from './placing';
 import { blurDiscAt, opticsOf, signedDisc, type Optics } from './thinLens';
 
-const context = plainContext();
+const context = defaultContext();
 /** A lens whose far discs are 24 px wide. */
 const optics: Optics = opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.4, focus: 3 }, 488);
 const farDisc = blurDiscAt(optics, 1e4, optics.across);
@@ -90,7 +90,7 @@ test('a draft is close to the sharp answer', async () => {
   const ground = pictureFrom(120, 90, (x, y) => [(x % 17) / 17, (y % 13) / 13, 0.3]);
   const away = planeFrom(120, 90, (_, y) => 1.5 + (90 - y) / 6);
   const lens = opticsOf({ focalLength: 85, sensorWidth: 36, focus: 4, fNumber: 1.4 }, 480);
-  const at = (scale: number, across: number) => defocus(ground, away, { ...lens, across }, plainContext({ scale }));
+  const at = (scale: number, across: number) => defocus(ground, away, { ...lens, across }, defaultContext({ scale }));
   const [draft, sharp] = [await at(0.25, 480), await at(1, 120)];
   const square = sum(draft.r.map((v, p) => (v - sharp.r[p]) ** 2)) / draft.r.length;
   // 34 dB: nothing that would be seen while it moves.
@@ -238,7 +238,7 @@ describe('defocus of varying distance', () => {
   test('can be aborted', async () => {
     const controller = new AbortController();
     controller.abort();
-    const aborted = plainContext({ signal: controller.signal });
+    const aborted = defaultContext({ signal: controller.signal });
     await expect(defocus(pictureFrom(w, h, () => [0, 0, 0]), slope, optics, aborted)).rejects.toThrow(/abort/i); // prettier-ignore
   });
 

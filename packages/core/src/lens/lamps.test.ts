@@ -1,11 +1,11 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import type { Picture } from '../raster/plane';
 import { pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { defocus } from './defocus';
-import { findLamps, liftOf, plainLamps, seenLamps, sizeClasses } from './lamps';
+import { findLamps, liftOf, defaultLamps, seenLamps, sizeClasses } from './lamps';
 import { opticsOf, type Optics } from './thinLens';
 
-const context = plainContext();
+const context = defaultContext();
 const optics: Optics = opticsOf({ focalLength: 85, sensorWidth: 36, fNumber: 1.4, focus: 3 }, 488);
 
 describe('lamps', () => {
@@ -21,7 +21,7 @@ describe('lamps', () => {
 
   test('are found by brightness and size, with their place and size', () => {
     const picture = night([[40, 50, 4], [120, 80, 7], [180, 20, 1]]); // prettier-ignore
-    const { lamps, sizes } = findLamps(picture, plainLamps, context);
+    const { lamps, sizes } = findLamps(picture, defaultLamps, context);
     expect(sizes).toHaveLength(3);
     expect(lamps).toHaveLength(2);
     expect([lamps[1].x, lamps[1].y]).toEqual([expect.closeTo(40, 0), expect.closeTo(50, 0)]);
@@ -32,11 +32,11 @@ describe('lamps', () => {
 
   test('a bright sky is no lamp, nor is a streak, nor a light in a bright room', () => {
     const sky = pictureFrom(200, 150, (_, y) => (y < 60 ? [1, 1, 1] : [0.05, 0.05, 0.05]));
-    expect(findLamps(sky, plainLamps, context).lamps).toHaveLength(0);
+    expect(findLamps(sky, defaultLamps, context).lamps).toHaveLength(0);
     const streak = pictureFrom(200, 150, (x, y) => (y > 70 && y < 75 && x > 50 && x < 90 ? [1, 1, 1] : [0, 0, 0]));
-    expect(findLamps(streak, plainLamps, context).lamps).toHaveLength(0);
+    expect(findLamps(streak, defaultLamps, context).lamps).toHaveLength(0);
     const room = pictureFrom(200, 150, (x, y) => (Math.hypot(x - 50, y - 50) < 5 ? [1, 1, 1] : [0.78, 0.78, 0.78]));
-    expect(findLamps(room, plainLamps, context).lamps).toHaveLength(0);
+    expect(findLamps(room, defaultLamps, context).lamps).toHaveLength(0);
   });
 
   test('a lit window is no lamp, a lamp of its size is one', () => {
@@ -44,7 +44,7 @@ describe('lamps', () => {
       if (x >= 40 && x < 54 && y >= 40 && y < 52) return [1, 0.98, 0.9];
       return Math.hypot(x - 120, y - 60) < 7 ? [1, 1, 1] : [0.05, 0.04, 0.05];
     });
-    const { lamps, sizes } = findLamps(lit, plainLamps, context);
+    const { lamps, sizes } = findLamps(lit, defaultLamps, context);
     expect(sizes).toHaveLength(2);
     expect(lamps.map((l) => Math.round(l.x / 10))).toEqual([12]);
   });
@@ -60,22 +60,22 @@ describe('lamps', () => {
       }
       return [0.02, 0.02, 0.02];
     });
-    const warmth = findLamps(lights, plainLamps, context).lamps.map((l) => ({ y: l.y, ratio: l.colour[0] / l.colour[2] }));
+    const warmth = findLamps(lights, defaultLamps, context).lamps.map((l) => ({ y: l.y, ratio: l.colour[0] / l.colour[2] }));
     expect(warmth).toHaveLength(4);
     expect(warmth.find((l) => l.y > 100)!.ratio).toBeGreaterThan(1.5);
-    const alone = findLamps(night([[60, 60, 5]]), { ...plainLamps, colour: 0 }, context).lamps; // prettier-ignore
+    const alone = findLamps(night([[60, 60, 5]]), { ...defaultLamps, colour: 0 }, context).lamps; // prettier-ignore
     expect(alone[0].colour[0] / alone[0].colour[2]).toBeCloseTo(1, 6);
   });
 
   test('found at half the size they lie at the same place of the full picture', () => {
     const half = night([[30, 40, 5]]);
-    const [lamp] = findLamps(half, plainLamps, { scale: 0.5 }).lamps;
+    const [lamp] = findLamps(half, defaultLamps, { scale: 0.5 }).lamps;
     expect([lamp.x, lamp.y, lamp.radius]).toEqual([expect.closeTo(60, 0), expect.closeTo(80, 0), expect.closeTo(10, 0)]);
   });
 
   test('dropped ones shed nothing, lifted ones as much as stops say, discs hold it', async () => {
     const picture = night([[60, 60, 4], [140, 60, 4]]); // prettier-ignore
-    const params = { ...plainLamps, lift: 3, colour: 0, dropped: [[60, 60]] as [number, number][] };
+    const params = { ...defaultLamps, lift: 3, colour: 0, dropped: [[60, 60]] as [number, number][] };
     const all = findLamps(picture, params, context);
     const found = all.lamps;
     expect(found.filter((l) => l.dropped)).toHaveLength(1);
@@ -92,16 +92,16 @@ describe('lamps', () => {
 
   test('their lift is proposed at night and left alone by day, and lower when some of them are bright enough already', () => {
     const lights: [number, number, number][] = [[40, 50, 4], [120, 80, 5], [160, 40, 4]]; // prettier-ignore
-    const dark = findLamps(night(lights), plainLamps, context);
+    const dark = findLamps(night(lights), defaultLamps, context);
     expect(dark.proposed).toBeGreaterThan(5);
-    expect(liftOf(plainLamps, dark)).toBe(dark.proposed);
+    expect(liftOf(defaultLamps, dark)).toBe(dark.proposed);
     expect(liftOf({ lift: 2 }, dark)).toBe(2);
-    expect(findLamps(night([]), plainLamps, context).proposed).toBe(0);
-    expect(findLamps(night(lights.slice(0, 1)), plainLamps, context).proposed).toBe(dark.proposed);
+    expect(findLamps(night([]), defaultLamps, context).proposed).toBe(0);
+    expect(findLamps(night(lights.slice(0, 1)), defaultLamps, context).proposed).toBe(dark.proposed);
     // White buttons on a dark coat before a bright wall.
     const day = night(lights);
     for (const c of [day.r, day.g, day.b]) for (let p = 0; p < c.length; p++) if (p % 200 < 30 || p % 200 > 170) c[p] = 0.8;
-    const shown = findLamps(day, plainLamps, context);
+    const shown = findLamps(day, defaultLamps, context);
     expect(shown.lamps.length).toBeGreaterThan(0);
     expect(shown.proposed).toBe(0);
   });
@@ -111,7 +111,7 @@ describe('lamps', () => {
       if (Math.hypot(x - 50, y - 60) < 6) return [0.9, 0.9, 0.9];
       return Math.hypot(x - 120, y - 60) < 6 ? [1, 1, 1] : [0.02, 0.02, 0.02];
     });
-    const at = (to: number): number[] => findLamps(lights, { ...plainLamps, from: 90, to }, context).lamps.map((l) => Math.round(l.x / 10)); // prettier-ignore
+    const at = (to: number): number[] => findLamps(lights, { ...defaultLamps, from: 90, to }, context).lamps.map((l) => Math.round(l.x / 10)); // prettier-ignore
     expect(at(100).sort()).toEqual([12, 5]);
     expect(at(98)).toEqual([5]);
   });
@@ -126,7 +126,7 @@ describe('lamps', () => {
 
   test('set by hand they have the size and colour they are given', () => {
     const lamp = { x: 10, y: 20, size: 6, colour: '#ff0000', softness: 0.5, lift: 2 };
-    const [seen] = seenLamps({ lamps: [], proposed: 0 }, { ...plainLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
+    const [seen] = seenLamps({ lamps: [], proposed: 0 }, { ...defaultLamps, set: [lamp] }, (x, y) => ({ x: x / 2, y: y / 2, size: 0.5 }));
     expect(seen).toEqual({ x: 5, y: 10, radius: 1.5, softness: 0.5, light: [4, 0, 0] });
   });
 

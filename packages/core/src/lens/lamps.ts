@@ -1,6 +1,6 @@
 import { luminance } from '../colour/cielab';
 import { linearOfHex } from '../colour/srgb';
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { components } from '../raster/components';
 import type { Box, Picture } from '../raster/plane';
 import type { LampArea } from './strewn';
@@ -40,7 +40,7 @@ export interface LampParams {
 }
 
 /** Before anything is chosen. */
-export const plainLamps: LampParams & { areas: [] } = {
+export const defaultLamps: LampParams & { areas: [] } = {
   from: 98.5,
   to: 100,
   least: 4,

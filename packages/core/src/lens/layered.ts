@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { sharedBytes, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { sharedBytes, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { makePlane, seenPicture, type Picture, type Plane } from '../raster/plane';
 import type { Aperture } from './aperture';
 import { draftBelow, levelOf, reduced } from './layers';
@@ -63,7 +63,7 @@ export async function layered(
     const held = squaresHolding(placing, run.layers);
     const job = { card: seen, place: placing.place, held, run, shapes, stack, covers: kept };
     const after = done + run.layers.length;
-    await together(layTiles, job, tilesOf(stack), context, 'Blurring', done / layers.length, after / layers.length);
+    await parallelFor(layTiles, job, tilesOf(stack), context, 'Blurring', done / layers.length, after / layers.length);
     if (kept) covers.set(run, kept);
     done = after;
     return stack;

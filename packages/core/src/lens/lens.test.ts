@@ -1,11 +1,11 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { makePicture, type Plane } from '../raster/plane';
 import { largestDifference, pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { discBlur } from './defocus';
 import { blurDiscAt, fNumberFor, sharpZone, type Lens } from './thinLens';
 
-const context = plainContext();
+const context = defaultContext();
 /** One plane spread by a disc. */
 const discBlurPlane = async (p: Plane, diameter: number): Promise<Plane> => {
   const { r } = await discBlur({ width: p.width, height: p.height, r: p.data, g: p.data, b: p.data }, diameter, context);

@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { toShared, sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import type { Plane } from '../raster/plane';
 
 /** How the disc follows from a distance d: `atInfinity`·(1 − `focus`/d), px, within ± `largest`. */
@@ -19,7 +19,7 @@ export function discAt({ atInfinity, focus, largest }: DiscLaw, distance: number
 export const squarePower = 5;
 export const square = 1 << squarePower;
 
-/** Where a card's pixels lie among its layers; all in memory that the crew sees. */
+/** Where a card's pixels lie among its layers; all in memory that the pool sees. */
 export interface Placing {
   /** Between which two layers each pixel lies: whole numbers are layers, 0 the farthest. */
   place: Float32Array;
@@ -94,14 +94,14 @@ export async function placedIn(distance: Plane, law: DiscLaw, layers: number[], 
   const across = Math.ceil(width / square);
   const rows = Math.ceil(height / square);
   const job: PlaceJob = {
-    distance: seenByAll(distance.data, context),
+    distance: toShared(distance.data, context),
     place: sharedFloats(width * height, context),
     least: sharedFloats(across * rows, context),
     most: sharedFloats(across * rows, context),
     perPx: steps / (to - from),
     ...{ law, width, height, table, from, across },
   };
-  await together(placeRows, job, rows, context);
+  await parallelFor(placeRows, job, rows, context);
   return job;
 }
 

@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { makePicture, makePlane, type Plane } from '../raster/plane';
 import { largestDifference, planeFrom, sum } from '../testing/scenes';
 import { roundAperture, type Aperture } from './aperture';
@@ -32,7 +32,7 @@ describe('a tile', () => {
   test.each(shapes)('%s: what is wanted of it is what the whole would be', async (_, aperture, diameter) => {
     const shape = shapeOf(aperture, diameter, frame);
     const sums = new Float64Array(3 * side + 4);
-    const [whole] = await spread([spots], shape, plainContext(), extentOf(spots));
+    const [whole] = await spread([spots], shape, defaultContext(), extentOf(spots));
     for (const margin of [0, shape.reach, 20]) {
       const out = makePlane(side, side, 7);
       spreadInto(out, spots, shape, extentOf(spots), margin, sums);

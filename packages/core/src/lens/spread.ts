@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { seenByAll, sharedFloats, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { toShared, sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { gaussian } from '../raster/filter';
 import type { Plane } from '../raster/plane';
 import { chordsOf, type Aperture, type Chord } from './aperture';
@@ -101,17 +101,17 @@ function bandsOf({ height }: Plane, shape: Shape): number {
  *
  * @param planes all of one size
  * @param extent where there is anything to spread; everywhere when left out
- * @returns planes in memory that the crew sees
+ * @returns planes in memory that the pool sees
  * @throws AbortError
  */
 export async function spread(planes: Plane[], shape: Shape, context: Context, extent?: Extent): Promise<Plane[]> {
   const job: SpreadJob = {
-    planes: planes.map((p) => ({ ...p, data: seenByAll(p.data, context) })),
+    planes: planes.map((p) => ({ ...p, data: toShared(p.data, context) })),
     out: planes.map((p) => ({ ...p, data: sharedFloats(p.data.length, context) })),
     shape,
     ...(extent && { extent }),
   };
-  await together(spreadBand, job, planes.length * bandsOf(planes[0], shape), context, 'Blurring');
+  await parallelFor(spreadBand, job, planes.length * bandsOf(planes[0], shape), context, 'Blurring');
   return job.out;
 }
 

@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { sharedFloats, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { makePicture, pictureOf, type Picture, type Plane } from '../raster/plane';
 import { doubleRows } from '../raster/resize';
 
@@ -42,7 +42,7 @@ export const doubleBand: Kernel<DoubleJob> = {
 /** A stack at twice its size. @param level how often the card is halved then */
 export async function doubled(stack: Stack, card: Picture, level: number, context: Context): Promise<Stack> {
   const larger = emptyStack(card, level, context);
-  await together(doubleBand, { stack, larger, partly: !card.a }, Math.ceil(larger[0].height / band), context);
+  await parallelFor(doubleBand, { stack, larger, partly: !card.a }, Math.ceil(larger[0].height / band), context);
   return larger;
 }
 
@@ -56,7 +56,7 @@ export async function enlarged(
   for (let k = level - 1; k >= 0; k--) {
     const [width, height] = sizeAt(size, k);
     const larger = planes.map(() => ({ width, height, data: sharedFloats(width * height, context) }));
-    await together(doubleBand, { stack: planes, larger, partly: false }, Math.ceil(height / band), context);
+    await parallelFor(doubleBand, { stack: planes, larger, partly: false }, Math.ceil(height / band), context);
     planes = larger;
   }
   return planes;
@@ -94,7 +94,7 @@ interface OverJob {
 
 /** Lays layers that were laid apart over what is behind them. @param finer how often they must be doubled to have its size */
 export function layOver(stack: Stack, below: Stack, finer: number, clear: boolean, context: Context): Promise<void> {
-  return together(overBand, { stack, below, finer, clear }, Math.ceil(below[0].height / band), context);
+  return parallelFor(overBand, { stack, below, finer, clear }, Math.ceil(below[0].height / band), context);
 }
 
 /** Lays a band of rows over what is behind them. */

@@ -16,7 +16,7 @@ export interface LampArea {
 }
 
 /** What an area is filled with before anything is chosen. */
-export const plainArea: Omit<LampArea, 'region'> = { size: 12, density: 0.4, lift: 2.5 };
+export const defaultArea: Omit<LampArea, 'region'> = { size: 12, density: 0.4, lift: 2.5 };
 
 /** No area has more. */
 const most = 400;

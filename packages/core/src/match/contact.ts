@@ -13,7 +13,7 @@ export interface Contact {
   softness: number;
 }
 
-export const plainContact: Contact = { strength: 0, direction: 20, length: 0.35, softness: 40 };
+export const defaultContact: Contact = { strength: 0, direction: 20, length: 0.35, softness: 40 };
 
 /**
  * The shadow of an upright thing on level ground, from its own opacity: what is so high above the foot of its column falls

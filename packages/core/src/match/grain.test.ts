@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { lightnessOf, luminance } from '../colour/cielab';
 import { decodeSrgb } from '../colour/srgb';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { boxMean } from '../raster/filter';
 import type { Picture } from '../raster/plane';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
 import { dithered, findBanding } from './banding';
 import { addGrain, grainAtScale, grainBehind, measureGrain } from './grain';
 
-const context = plainContext();
+const context = defaultContext();
 const even = (v: number): number[] => new Array<number>(9).fill(v);
 /** Slow slopes, as skies have. */
 const sky = (w: number, h: number): Picture =>
@@ -82,7 +82,7 @@ describe('grain', () => {
     expect(out.r[50 * 200 + 20]).toBe(clean.r[50 * 200 + 20]);
     const again = await addGrain(clean, even(1), 0.5, context, share);
     expect(largestDifference(out.r, again.r)).toBe(0);
-    const other = await addGrain(clean, even(1), 0.5, plainContext({ seed: 9 }), share);
+    const other = await addGrain(clean, even(1), 0.5, defaultContext({ seed: 9 }), share);
     expect(largestDifference(out.r, other.r)).toBeGreaterThan(0.001);
   });
 

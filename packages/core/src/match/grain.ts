@@ -1,7 +1,7 @@
 import { lightnessOf } from '../colour/cielab';
 import { decodeSrgb, encodedQuickly, encodeSrgb } from '../colour/srgb';
-import type { Context } from '../context/context';
-import { pause } from '../context/context';
+import type { Context } from '../runtime/context';
+import { pause } from '../runtime/context';
 import { makePicture, type Picture, type Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 

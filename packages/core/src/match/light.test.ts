@@ -4,12 +4,12 @@ import { gaussian } from '../raster/filter';
 import { soften } from '../raster/soften';
 import { largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
 import { throughAir } from './air';
-import { contactShadow, plainContact, shaded } from './contact';
+import { contactShadow, defaultContact, shaded } from './contact';
 import { angleBetween, lightOnOutline, lightOverall } from './lightDirection';
 import { shineColour, shone } from './shine';
 import { gapsOf, isWide } from './sides';
 import { measureTone } from './tone';
-import { plainSurround, surrounded } from './wrap';
+import { defaultSurround, surrounded } from './wrap';
 
 /** A matt ball under one light and an even one. */
 function ball(angle: number): Picture {
@@ -85,17 +85,17 @@ describe('surroundings', () => {
   );
   const behind = pictureFrom(80, 80, () => [0.2, 0.4, 0.9]);
 
-  test('none is the very subject', () => expect(surrounded(subject, behind, plainSurround, [1, 1, 1], 1)).toBe(subject));
+  test('none is the very subject', () => expect(surrounded(subject, behind, defaultSurround, [1, 1, 1], 1)).toBe(subject));
 
   test('wrap brightens the edge and leaves the middle', () => {
-    const out = surrounded(subject, behind, { ...plainSurround, wrap: { width: 4, strength: 1 } }, [1, 1, 1], 1);
+    const out = surrounded(subject, behind, { ...defaultSurround, wrap: { width: 4, strength: 1 } }, [1, 1, 1], 1);
     expect(out.b[40 * 80 + 18]).toBeGreaterThan(0.3);
     expect(out.b[40 * 80 + 40]).toBeCloseTo(0.1, 3);
     expect(out.a).toBe(matte.data);
     const dim = surrounded(
       subject,
       pictureFrom(80, 80, () => [0, 0, 0]),
-      { ...plainSurround, wrap: { width: 4, strength: 1 } },
+      { ...defaultSurround, wrap: { width: 4, strength: 1 } },
       [1, 1, 1],
       1,
     );
@@ -104,7 +104,7 @@ describe('surroundings', () => {
 
   test('ambient colours mid-tones at their own luminance, not black or white', () => {
     const tones = withOpacity(pictureFrom(3, 1, (x) => [[0, 0, 0], [0.2, 0.2, 0.2], [1, 1, 1]][x] as [number, number, number]), planeFrom(3, 1, () => 1)); // prettier-ignore
-    const out = surrounded(tones, makePicture(3, 1), { ...plainSurround, ambient: { colour: 'auto', strength: 1 } }, [0.9, 0.3, 0.1], 1);
+    const out = surrounded(tones, makePicture(3, 1), { ...defaultSurround, ambient: { colour: 'auto', strength: 1 } }, [0.9, 0.3, 0.1], 1);
     expect(out.r[1]).toBeGreaterThan(out.b[1] + 0.1);
     expect(0.2126 * out.r[1] + 0.7152 * out.g[1] + 0.0722 * out.b[1]).toBeCloseTo(0.2, 3);
     expect([out.r[0], out.b[0]]).toEqual([0, 0]);
@@ -121,7 +121,7 @@ describe('surroundings', () => {
 describe('contact', () => {
   const post = planeFrom(120, 120, (x, y) => (x >= 50 && x < 60 && y >= 40 && y < 100 ? 1 : 0));
   const reach = (direction: number): { left: number; right: number; below: number } => {
-    const s = contactShadow(post, { ...plainContact, direction, length: 0.6, softness: 6 }, 1);
+    const s = contactShadow(post, { ...defaultContact, direction, length: 0.6, softness: 6 }, 1);
     const sum = (from: (x: number, y: number) => boolean): number =>
       s.data.reduce((t, v, i) => t + (from(i % 120, Math.floor(i / 120)) ? v : 0), 0);
     return { left: sum((x) => x < 48), right: sum((x) => x >= 62), below: sum((_, y) => y > 106) };
@@ -132,7 +132,7 @@ describe('contact', () => {
     expect(right.right).toBeGreaterThan(4 * right.left + 1);
     expect(left.left).toBeGreaterThan(4 * left.right + 1);
     expect(front.below).toBeGreaterThan(10 * right.below + 1);
-    const s = contactShadow(post, { ...plainContact, softness: 8 }, 1);
+    const s = contactShadow(post, { ...defaultContact, softness: 8 }, 1);
     expect(s.data[99 * 120 + 55]).toBeGreaterThan(0.2);
     expect(Math.max(...s.data)).toBeLessThanOrEqual(1);
   });
@@ -140,7 +140,7 @@ describe('contact', () => {
   test('of nothing is nothing, and takes light in its strength', () => {
     const none = contactShadow(
       planeFrom(20, 20, () => 0),
-      plainContact,
+      defaultContact,
       1,
     );
     expect(Math.max(...none.data)).toBe(0);

@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { oklabOf, oklabToLinear } from '../colour/oklab';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { withOpacity, type Picture } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
-import { glowShare, graded, grader, isPlainGrade, plainGrade } from '../grade/grade';
+import { glowShare, graded, grader, isPlainGrade, defaultGrade } from '../grade/grade';
 import { carryPalette } from './palette';
 import { clippedShare, handles, restrained, solveGrade, toneProperties } from './solve';
 import { measureTone, sampleColours, toneOf } from './tone';
 
-const context = plainContext();
+const context = defaultContext();
 
 function street(seed: number, tint: readonly [number, number, number], contrast = 1): Picture {
   const random = seeded(seed);
@@ -108,7 +108,7 @@ describe('solving a grade', () => {
     fc.assert(
       fc.property(number(-40, 90), number(-8, 8), number(-0.7, 0.2), number(-2, 5), (temperature, tint, exposure, black) => {
         const shifted = sampleColours(subject);
-        const change = grader({ ...plainGrade, temperature, tint, exposure, black });
+        const change = grader({ ...defaultGrade, temperature, tint, exposure, black });
         const out = new Float64Array(3);
         for (let k = 0; k < shifted.colours.length; k += 3) {
           change(shifted.colours[k], shifted.colours[k + 1], shifted.colours[k + 2], out);
@@ -166,7 +166,7 @@ describe('solving a grade', () => {
     expect(glowShare(1, 0.98, 0.95)).toBe(0);
     expect(glowShare(0.4, 0.2, 0.05)).toBe(0);
     const lit = pictureFrom(40, 20, (x) => (x < 20 ? [1, 0.72, 0.3] : [0.3, 0.3, 0.3]));
-    const out = await graded(lit, { ...plainGrade, exposure: -1, temperature: -80 }, context, { glow: true });
+    const out = await graded(lit, { ...defaultGrade, exposure: -1, temperature: -80 }, context, { glow: true });
     expect([out.r[0], out.g[0], out.b[0]]).toEqual([lit.r[0], lit.g[0], lit.b[0]]);
     expect(out.r[30]).toBeLessThan(0.2);
   });

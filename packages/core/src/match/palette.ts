@@ -1,5 +1,5 @@
 import { oklabOf, oklabToLinear, type Triple } from '../colour/oklab';
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { makePicture, type Picture } from '../raster/plane';
 import type { Tone } from './tone';
 

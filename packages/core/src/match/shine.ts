@@ -12,7 +12,7 @@ export interface Shine {
   over: number;
 }
 
-export const plainShine: Shine = { at: null, radius: 260, strength: 0.4, over: 0.25 };
+export const defaultShine: Shine = { at: null, radius: 260, strength: 0.4, over: 0.25 };
 
 /** Colour of the brightest tenth around a place, linear light. */
 export function shineColour(p: Picture, [x, y]: readonly [number, number], radius: number): [number, number, number] {

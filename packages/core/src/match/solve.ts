@@ -1,5 +1,5 @@
 import { solveSymmetric } from '../align/solve';
-import { glowShare, grader, plainGrade, protectedShare, type Grade, type HueRange } from '../grade/grade';
+import { glowShare, grader, defaultGrade, protectedShare, type Grade, type HueRange } from '../grade/grade';
 import { toneOf, type ColourSample, type Tone } from './tone';
 
 /** What of tone and cast can be made equal, each by one number of a grade. */
@@ -89,9 +89,9 @@ export function solveGrade(
   { protect = [], glow = false, quick = false }: SolveLimits = {},
 ): Grade {
   const used = toneProperties.filter((k) => strengths[k] > 0);
-  const grade: Grade = { ...plainGrade };
+  const grade: Grade = { ...defaultGrade };
   if (used.length === 0 || to.weight === 0 || from.weights.length === 0) return grade;
-  let values = used.map((k) => handles[k].get(plainGrade));
+  let values = used.map((k) => handles[k].get(defaultGrade));
   for (const pass of quick ? passes.slice(0, 1) : passes) values = searched(thinnedSample(from, pass.looked), values, pass);
   const unasked = used.map((k) => (k in calm && k !== 'tint' ? strengths[k] <= restrained[k] + 1e-6 : false));
   put(values);
@@ -108,7 +108,7 @@ export function solveGrade(
     const spared = sparedOf(sample);
     const drawn = (share: number): number[] =>
       values.map((v, i) => {
-        const plain = handles[used[i]].get(plainGrade);
+        const plain = handles[used[i]].get(defaultGrade);
         return unasked[i] ? plain + share * (v - plain) : v;
       });
     const clips = (share: number): number => {
@@ -148,7 +148,7 @@ export function solveGrade(
       const t = toneOf(changed(sample, grade, spared));
       return [
         ...used.map((k, i) => (handles[k].measured(t) - goals[i]) / handles[k].tolerance),
-        ...used.map((k, i) => (0.004 * (at[i] - handles[k].get(plainGrade))) / (8 * handles[k].step)),
+        ...used.map((k, i) => (0.004 * (at[i] - handles[k].get(defaultGrade))) / (8 * handles[k].step)),
       ];
     };
     let values = start;

@@ -12,7 +12,7 @@ export interface Surround {
   ambient: { colour: string; strength: number };
 }
 
-export const plainSurround: Surround = { wrap: { width: 12, strength: 0 }, ambient: { colour: 'auto', strength: 0 } };
+export const defaultSurround: Surround = { wrap: { width: 12, strength: 0 }, ambient: { colour: 'auto', strength: 0 } };
 
 /**
  * A subject with the light of its surroundings: its mid-tones drawn to the ambient colour at their own luminance, and

@@ -1,16 +1,16 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import type { Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
-import { solveClosedForm } from './closedForm';
-import { guessFromPairs } from './colourPairs';
-import type { Mark } from './marks';
+import { solveClosedForm } from './opacity/closedForm';
+import { guessFromPairs } from './opacity/colourPairs';
+import type { Mark } from './cut/marks';
 import { matteGround, matteOn } from './matte';
-import { cutMemory } from './roughCut';
-import { noTrim } from './trim';
-import { surelyIn, surelyOut, undecided } from './undecided';
+import { cutMemory } from './cut/roughCut';
+import { noTrim } from './edit/trim';
+import { surelyIn, surelyOut, undecided } from './band/trimap';
 
-const context = plainContext();
+const context = defaultContext();
 
 /** A tuft before stripes: large enough for every step from the first cut to carrying up. */
 function tuftScene(width: number, height: number) {
@@ -74,7 +74,7 @@ describe('a further mark gives what all marks give from nothing', () => {
     const ground = await matteGround(shot, context);
     await matteOn({ ground }, { marks: first, trim: noTrim }, context);
     const controller = new AbortController();
-    const broken = matteOn({ ground }, { marks: steps[1][1], trim: noTrim }, plainContext({ signal: controller.signal }));
+    const broken = matteOn({ ground }, { marks: steps[1][1], trim: noTrim }, defaultContext({ signal: controller.signal }));
     controller.abort();
     await expect(broken).rejects.toThrow(/abort/i);
     const [further, fresh] = await Promise.all([
@@ -95,11 +95,11 @@ describe('opacity beside what was solved', () => {
   const flat = (value: number): Plane => planeFrom(120, 90, () => value);
 
   test('reaches two pixels a round and no farther', async () => {
-    const state = stateOf(truth);
+    const trimap = stateOf(truth);
     const solve = (opacity: Plane, rounds: number): Promise<Plane> =>
-      solveClosedForm(shot, state, { opacity, trust: flat(1) }, { rounds }, context);
+      solveClosedForm(shot, trimap, { opacity, trust: flat(1) }, { rounds }, context);
     const touched = flat(0.5);
-    const at = state.findIndex((s) => s === undecided);
+    const at = trimap.findIndex((s) => s === undecided);
     touched.data[at] = 0.9;
     for (const rounds of [1, 3, 6]) {
       const [plain, other] = [await solve(flat(0.5), rounds), await solve(touched, rounds)];
@@ -114,12 +114,12 @@ describe('opacity beside what was solved', () => {
   });
 
   test('comes nearer to the answer the longer it is worked on', async () => {
-    const state = stateOf(truth);
+    const trimap = stateOf(truth);
     const guess = { opacity: flat(0.5), trust: flat(0) };
-    const end = await solveClosedForm(shot, state, guess, { rounds: 800 }, context);
+    const end = await solveClosedForm(shot, trimap, guess, { rounds: 800 }, context);
     let before = Infinity;
     for (const rounds of [4, 16, 64]) {
-      const some = await solveClosedForm(shot, state, guess, { rounds }, context);
+      const some = await solveClosedForm(shot, trimap, guess, { rounds }, context);
       const away = some.data.reduce((s, v, p) => s + Math.abs(v - end.data[p]), 0);
       expect(away).toBeLessThan(0.7 * before);
       before = away;
@@ -127,10 +127,10 @@ describe('opacity beside what was solved', () => {
   });
 
   test('the same question again is the same answer, not another like it', async () => {
-    const question = { state: stateOf(truth), guess: { opacity: flat(0.5), trust: flat(1) } };
-    const matte = await solveClosedForm(shot, question.state, question.guess, { rounds: 5 }, context);
+    const question = { trimap: stateOf(truth), guess: { opacity: flat(0.5), trust: flat(1) } };
+    const matte = await solveClosedForm(shot, question.trimap, question.guess, { rounds: 5 }, context);
     const last = { ...question, matte };
-    expect(await solveClosedForm(shot, question.state.slice(), question.guess, { rounds: 5 }, context, last)).toBe(matte);
+    expect(await solveClosedForm(shot, question.trimap.slice(), question.guess, { rounds: 5 }, context, last)).toBe(matte);
   });
 
   test('pairs are looked for again wherever a changed place can be seen', async () => {
@@ -138,9 +138,9 @@ describe('opacity beside what was solved', () => {
     let last = await guessFromPairs(shot, stateOf(truth), context);
     for (let round = 0; round < 6; round++) {
       const spot = softDisc(120, 90, 20 + 80 * random(), 15 + 60 * random(), 3 + 6 * random(), 0.01);
-      const state = last.state.map((s, p) => (spot.data[p] > 0.5 ? Math.floor(3 * random()) : s));
-      const fresh = await guessFromPairs(shot, state, context);
-      last = await guessFromPairs(shot, state, context, last);
+      const trimap = last.trimap.map((s, p) => (spot.data[p] > 0.5 ? Math.floor(3 * random()) : s));
+      const fresh = await guessFromPairs(shot, trimap, context);
+      last = await guessFromPairs(shot, trimap, context, last);
       expect(last).toEqual(fresh);
     }
   });

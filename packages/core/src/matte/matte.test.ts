@@ -1,21 +1,21 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { maskOf } from '../raster/mask';
 import type { Plane } from '../raster/plane';
 
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
-import { solveClosedForm } from './closedForm';
-import { fitColourModel, unlikeliness, type ColourModel, type Features } from './colourModel';
-import { edgeColour, type Unmixed } from './edgeColour';
-import { unmix } from './unmix';
-import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './marks';
+import { solveClosedForm } from './opacity/closedForm';
+import { fitColourModel, unlikeliness, type ColourModel, type Features } from './cut/colourModel';
+import { edgeColour, type Unmixed } from './foreground/edgeColour';
+import { unmix } from './foreground/unmix';
+import { markedEdge, markedInside, markedOutside, rasterMarks, unmarked, type Mark } from './cut/marks';
 import { matte } from './matte';
-import { minimumCut, type PixelGraph } from './minimumCut';
-import { noTrim, trimMatte } from './trim';
-import { surelyIn, surelyOut, undecided } from './undecided';
+import { minimumCut, type PixelGraph } from './cut/minimumCut';
+import { noTrim, trimMatte } from './edit/trim';
+import { surelyIn, surelyOut, undecided } from './band/trimap';
 
-const context = plainContext();
+const context = defaultContext();
 /** Steps to the eight neighbours, clockwise from the right. */
 const stepX = [1, 1, 0, -1, -1, -1, 0, 1];
 const stepY = [0, 1, 1, 1, 0, -1, -1, -1];
@@ -33,11 +33,11 @@ describe('marks', () => {
       },
       { kind: 'outside', radius: 2, points: [[15, 10]] },
     ];
-    const said = rasterMarks(marks, 30, 20, 1);
-    expect(said[10 * 30 + 8]).toBe(markedInside);
-    expect(said[10 * 30 + 15]).toBe(markedOutside);
-    expect(said[16 * 30 + 15]).toBe(unmarked);
-    expect(said.filter((c) => c === markedInside).length).toBeGreaterThan(150);
+    const seeds = rasterMarks(marks, 30, 20, 1);
+    expect(seeds[10 * 30 + 8]).toBe(markedInside);
+    expect(seeds[10 * 30 + 15]).toBe(markedOutside);
+    expect(seeds[16 * 30 + 15]).toBe(unmarked);
+    expect(seeds.filter((c) => c === markedInside).length).toBeGreaterThan(150);
   });
 
   test('a fine mark still covers something when the picture is reduced', () => {
@@ -64,12 +64,12 @@ function bestByTrial(graph: PixelGraph): number {
 function costOf(graph: PixelGraph, side: (p: number) => number): number {
   let cost = 0;
   for (let p = 0; p < graph.count; p++) {
-    const pull = graph.pull[p];
-    if (side(p) === 1 && pull < 0) cost -= pull;
-    if (side(p) === 0 && pull > 0) cost += pull;
+    const unary = graph.unary[p];
+    if (side(p) === 1 && unary < 0) cost -= unary;
+    if (side(p) === 0 && unary > 0) cost += unary;
     for (let d = 0; d < 4; d++) {
       const q = graph.beside[p * 8 + d];
-      if (q >= 0 && side(p) !== side(q)) cost += graph.joint[p * 8 + d];
+      if (q >= 0 && side(p) !== side(q)) cost += graph.pairwise[p * 8 + d];
     }
   }
   return cost;
@@ -77,11 +77,11 @@ function costOf(graph: PixelGraph, side: (p: number) => number): number {
 
 function gridGraph(width: number, height: number, random: () => number): PixelGraph {
   const count = width * height;
-  const graph = { count, beside: new Int32Array(count * 8).fill(-1), joint: new Int32Array(count * 8), pull: new Int32Array(count) };
+  const graph = { count, beside: new Int32Array(count * 8).fill(-1), pairwise: new Int32Array(count * 8), unary: new Int32Array(count) };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
-      graph.pull[p] = Math.floor(random() * 41) - 20;
+      graph.unary[p] = Math.floor(random() * 41) - 20;
       for (let d = 0; d < 4; d++) {
         const [nx, ny] = [x + stepX[d], y + stepY[d]];
         if (nx < 0 || nx >= width || ny < 0 || ny >= height) continue;
@@ -89,7 +89,7 @@ function gridGraph(width: number, height: number, random: () => number): PixelGr
         const cost = Math.floor(random() * 12);
         graph.beside[p * 8 + d] = q;
         graph.beside[q * 8 + (d ^ 4)] = p;
-        graph.joint[p * 8 + d] = graph.joint[q * 8 + (d ^ 4)] = cost;
+        graph.pairwise[p * 8 + d] = graph.pairwise[q * 8 + (d ^ 4)] = cost;
       }
     }
   }
@@ -101,7 +101,7 @@ test('the minimum cut costs as little as the best of all separations', async () 
     const random = seeded(seed);
     const [width, height] = [2 + (seed % 3), 2 + (seed % 2)];
     const graph = gridGraph(width, height, random);
-    const copy = { ...graph, joint: graph.joint.slice(), pull: graph.pull.slice() };
+    const copy = { ...graph, pairwise: graph.pairwise.slice(), unary: graph.unary.slice() };
     const label = await minimumCut(graph, context);
     expect(costOf(copy, (p) => label[p])).toBe(bestByTrial(copy));
   }
@@ -173,10 +173,10 @@ describe('closed-form opacity', () => {
   });
 
   test('known pixels are never touched', async () => {
-    const state = openRim(truth);
+    const trimap = openRim(truth);
     const guess = { opacity: planeFrom(96, 80, () => 0.3), trust: planeFrom(96, 80, () => 1) };
-    const solved = await solveClosedForm(shot, state, guess, {}, context);
-    expect(solved.data.filter((a, i) => state[i] !== undecided && a !== (state[i] === surelyIn ? 1 : 0))).toHaveLength(0);
+    const solved = await solveClosedForm(shot, trimap, guess, {}, context);
+    expect(solved.data.filter((a, i) => trimap[i] !== undecided && a !== (trimap[i] === surelyIn ? 1 : 0))).toHaveLength(0);
   });
 });
 
@@ -366,6 +366,6 @@ describe('matte from marks', () => {
   test('stops when it is told to', async () => {
     const controller = new AbortController();
     controller.abort();
-    await expect(matte(shot, { marks, trim: noTrim }, plainContext({ signal: controller.signal }))).rejects.toThrow(/abort/i);
+    await expect(matte(shot, { marks, trim: noTrim }, defaultContext({ signal: controller.signal }))).rejects.toThrow(/abort/i);
   });
 });

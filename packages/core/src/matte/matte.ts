@@ -2,24 +2,24 @@ import { alignPicture } from '../align/align';
 import type { Triple } from '../colour/oklab';
 import { encodedLight, perceived } from '../colour/perceived';
 import { linearOfHex } from '../colour/srgb';
-import { bytesFrom } from '../context/compiled';
-import { pause, type Context } from '../context/context';
+import { bytesFrom } from '../runtime/arena';
+import { pause, type Context } from '../runtime/context';
 import { makePlane, pictureOf, planesOf, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, resizeTogether, scaledSize } from '../raster/resize';
-import { busyness } from './busyness';
-import { carryUp, type Carried } from './carryUp';
-import { solveClosedForm, type ClosedFormOptions, type Solved } from './closedForm';
-import { seenFeatures, type Features } from './colourModel';
-import { guessFromPairs, type Guess, type PairGuess } from './colourPairs';
-import { combineMattes, type Combining } from './combine';
-import { compareWithPlate, type DifferenceParams } from './difference';
-import { finishMatte, type Finish } from './finish';
-import { learnedOpacity, type Learned } from './learned';
-import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './marks';
-import { cutMemory, enlarge, roughCut, type CutMemory } from './roughCut';
-import { screenKey, type ScreenParams } from './screen';
-import { findScreen } from './screenColour';
-import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
+import { busyness } from './cut/busyness';
+import { carryUp, type Carried } from './band/carryUp';
+import { solveClosedForm, type ClosedFormOptions, type Solved } from './opacity/closedForm';
+import { seenFeatures, type Features } from './cut/colourModel';
+import { guessFromPairs, type Guess, type PairGuess } from './opacity/colourPairs';
+import { combineMattes, type Combining } from './edit/combine';
+import { compareWithPlate, type DifferenceParams } from './key/difference';
+import { finishMatte, type Finish } from './edit/finish';
+import { learnedOpacity, type Learned } from './opacity/learned';
+import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './cut/marks';
+import { cutMemory, enlarge, roughCut, type CutMemory } from './cut/roughCut';
+import { screenKey, type ScreenParams } from './key/screen';
+import { findScreen } from './key/screenColour';
+import { surelyIn, surelyOut, undecided, trimapOf } from './band/trimap';
 import { maskAt, maskOfCode, nearestPlaces, placesOf } from '../raster/mask';
 
 /** What the subject is told from its background by. */
@@ -44,8 +44,8 @@ export interface ScreenChoice extends ScreenParams {
 }
 
 /** The screen as it is keyed unless asked otherwise. */
-export const plainScreen: ScreenChoice = { colour: 'auto', clear: 0.02, opaque: 0.02, spill: 1 };
-export const plainDifference: DifferenceParams = { threshold: 4 };
+export const defaultScreen: ScreenChoice = { colour: 'auto', clear: 0.02, opaque: 0.02, spill: 1 };
+export const defaultDifference: DifferenceParams = { threshold: 4 };
 
 /** Pictures and mattes that some ways of cutting need. */
 export interface MatteInputs {
@@ -205,10 +205,10 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
   const cut = await roughCut(levels, scales, marks, context, cuts);
-  const state = await undecidedBand(cut, levels[levels.length - 1], Math.max(3, 21 * ratio), context);
-  const guess = await guessBySmall(ground, state, context);
-  const product = await opacityIn(ground, state, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
-  const note = noteOn(state);
+  const trimap = await trimapOf(cut, levels[levels.length - 1], Math.max(3, 21 * ratio), context);
+  const guess = await guessBySmall(ground, trimap, context);
+  const product = await opacityIn(ground, trimap, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
+  const note = noteOn(trimap);
   return { ...product, ...(note && { note }) };
 }
 
@@ -216,13 +216,13 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
  * A first opacity from the small picture: sampled colour pairs and the same system on a quarter of the pixels, carried
  * up. Far cheaper than to begin from pairs at the larger size, and long ways across the band are bridged.
  */
-export async function guessBySmall(ground: OpacityGround, state: Uint8Array, context: Context): Promise<Guess> {
+export async function guessBySmall(ground: OpacityGround, trimap: Uint8Array, context: Context): Promise<Guess> {
   const { light, smallLight, middle, last } = ground;
-  if (light.width === smallLight.width) return (last.pairs = await guessFromPairs(light, state, context, last.pairs));
-  const small = smallState(state, light, smallLight);
+  if (light.width === smallLight.width) return (last.pairs = await guessFromPairs(light, trimap, context, last.pairs));
+  const small = smallState(trimap, light, smallLight);
   const guess = (last.pairs = await guessFromPairs(smallLight, small, context, last.pairs));
   const matte = inSteps(await solveClosedForm(smallLight, small, guess, { rounds: 20 }, context, last.small));
-  last.small = { state: small, guess, matte };
+  last.small = { trimap: small, guess, matte };
   const solved = maskOfCode(small, undecided);
   const opacity = await carryUp(smallLight, middle, matte, solved, context, last.first);
   last.first = { small: matte, solved, large: opacity };
@@ -237,31 +237,31 @@ function inSteps({ width, height, data }: Plane): Plane {
 }
 
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
-function smallState(state: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
+function smallState(trimap: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
   return bytesFrom(small.width * small.height, (arena, out) => {
-    const places = [nearestPlaces(large.width, small.width), nearestPlaces(large.height, small.height)].map((p) => arena.put(p));
-    arena.run.smallStates(arena.put(state), large.width, large.height, ...places, small.width, small.height, out);
+    const places = [nearestPlaces(large.width, small.width), nearestPlaces(large.height, small.height)].map((p) => arena.copyIn(p));
+    arena.run.smallTrimap(arena.copyIn(trimap), large.width, large.height, ...places, small.width, small.height, out);
   });
 }
 
 /** Opacity of the undecided pixels, at the picture's size: solved, carried up, and corrected by what has been learned of strands. */
 export async function opacityIn(
   { light, fine, fineLight, shot, last }: OpacityGround,
-  state: Uint8Array,
+  trimap: Uint8Array,
   guess: Guess,
   options: ClosedFormOptions,
   context: Context,
 ): Promise<MatteProduct> {
   const { width, height } = light;
-  const matte = await solveClosedForm(light, state, guess, options, context, last.solved);
-  last.solved = { state, guess, matte };
-  const open = maskOfCode(state, undecided);
+  const matte = await solveClosedForm(light, trimap, guess, options, context, last.solved);
+  last.solved = { trimap, guess, matte };
+  const open = maskOfCode(trimap, undecided);
   let opacity = matte;
   if (fine.width !== width || fine.height !== height) {
     opacity = await carryUp(light, fine, matte, open, context, last.carried);
     last.carried = { small: matte, solved: open, large: opacity };
   }
-  const learned = await learnedOpacity(fine, opacity, { matte, state }, context, last.learned);
+  const learned = await learnedOpacity(fine, opacity, { matte, trimap }, context, last.learned);
   last.learned = learned;
   opacity = learned.opacity;
   if (fineLight) {
@@ -274,21 +274,21 @@ export async function opacityIn(
 }
 
 async function byScreen(shot: Picture, params: MatteParams, context: Context): Promise<MatteProduct> {
-  const choice = params.screen ?? plainScreen;
+  const choice = params.screen ?? defaultScreen;
   const colour = choice.colour === 'auto' ? findScreen(shot)?.colour : linearOfHex(choice.colour);
   if (!colour) return nothing(shot, 'No coloured screen was found: pick its colour in the picture.');
   if (Math.max(...colour) - [...colour].sort((a, b) => a - b)[1] < 0.01) {
     return nothing(shot, 'That colour is too grey to be told from a subject: pick the screen where it is brightest.');
   }
   const { matte: keyed, field } = await screenKey(shot, colour, choice, context);
-  const said = rasterMarks(params.marks, shot.width, shot.height, context.scale);
+  const seeds = rasterMarks(params.marks, shot.width, shot.height, context.scale);
   let soft = 0;
-  for (let p = 0; p < said.length; p++) {
-    if (said[p] === markedInside) keyed.data[p] = 1;
-    else if (said[p] === markedOutside) keyed.data[p] = 0;
+  for (let p = 0; p < seeds.length; p++) {
+    if (seeds[p] === markedInside) keyed.data[p] = 1;
+    else if (seeds[p] === markedOutside) keyed.data[p] = 0;
     if (keyed.data[p] > 0.02 && keyed.data[p] < 0.98) soft++;
   }
-  return { matte: keyed, solved: soft / said.length, behind: field, screen: colour };
+  return { matte: keyed, solved: soft / seeds.length, behind: field, screen: colour };
 }
 
 async function byDifference(inputs: MatteInputs, params: MatteParams, context: Context): Promise<MatteProduct> {
@@ -298,12 +298,12 @@ async function byDifference(inputs: MatteInputs, params: MatteParams, context: C
   const aligned = await alignPicture(plate, shot, context);
   const small = resizePicture(aligned.picture, light.width, light.height);
   const seen = resizePlane(aligned.seen, light.width, light.height);
-  const said = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
+  const seeds = rasterMarks(params.marks, light.width, light.height, ground.ratios[ground.ratios.length - 1] * context.scale);
   const cut = (evidence: Float32Array): Promise<Uint8Array> => cutByEvidence(ground, evidence, params.marks, context);
-  const { state, guess } = await compareWithPlate(light, small, seen, params.difference ?? plainDifference, context, cut);
+  const { trimap, guess } = await compareWithPlate(light, small, seen, params.difference ?? defaultDifference, context, cut);
   const states: Record<number, number> = { [markedInside]: surelyIn, [markedOutside]: surelyOut, [markedEdge]: undecided };
-  for (let p = 0; p < state.length; p++) state[p] = states[said[p]] ?? state[p];
-  const product = await opacityIn({ ...ground, last: {} }, state, guess, { dataWeight: 1 }, context);
+  for (let p = 0; p < trimap.length; p++) trimap[p] = states[seeds[p]] ?? trimap[p];
+  const product = await opacityIn({ ...ground, last: {} }, trimap, guess, { dataWeight: 1 }, context);
   const note =
     aligned.fits < 0.3
       ? 'The plate hardly fits the shot: it should show the same scene from the same place.'
@@ -321,9 +321,9 @@ async function cutByEvidence(
   context: Context,
 ): Promise<Uint8Array> {
   const [{ width, height }] = levels;
-  const said = rasterMarks(marks, width, height, ratios[0] * context.scale);
+  const seeds = rasterMarks(marks, width, height, ratios[0] * context.scale);
   const place = resizePlane({ width: light.width, height: light.height, data: evidence }, width, height).data;
-  const label = await cuts.whole.cut(said, new Float32Array(place.length), place, context);
+  const label = await cuts.whole.cut(seeds, new Float32Array(place.length), place, context);
   return enlarge({ label, width, height }, light.width, light.height);
 }
 
@@ -332,9 +332,9 @@ function nothing(shot: Picture, note: string): MatteProduct {
   return { matte: makePlane(shot.width, shot.height), solved: 0, note };
 }
 
-function noteOn(state: Uint8Array): string | undefined {
-  if (state.every((s) => s === surelyIn)) return 'The whole picture is marked inside: nothing is left to be background.';
-  if (!state.some((s) => s === surelyOut)) return 'Nothing is surely background: draw an outside mark.';
+function noteOn(trimap: Uint8Array): string | undefined {
+  if (trimap.every((s) => s === surelyIn)) return 'The whole picture is marked inside: nothing is left to be background.';
+  if (!trimap.some((s) => s === surelyOut)) return 'Nothing is surely background: draw an outside mark.';
   return undefined;
 }
 

@@ -1,20 +1,20 @@
 import { encodeSrgb } from '../colour/srgb';
 import { oklabPlanes } from '../colour/oklab';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import type { Picture, Plane } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
 import { seeded } from '../raster/random';
 import { ballScene, largestDifference, pictureFrom, softDisc, sum } from '../testing/scenes';
-import { carryUp } from './carryUp';
-import { guessFromPairs } from './colourPairs';
+import { carryUp } from './band/carryUp';
+import { guessFromPairs } from './opacity/colourPairs';
 import { geodesicDistance } from '../colour/geodesic';
-import type { Mark } from './marks';
+import type { Mark } from './cut/marks';
 import { matte, matteGround, matteOn } from './matte';
-import { borderOf, enlarge, roughCut } from './roughCut';
-import { noTrim } from './trim';
-import { surelyIn, surelyOut, undecided, undecidedBand } from './undecided';
+import { borderOf, enlarge, roughCut } from './cut/roughCut';
+import { noTrim } from './edit/trim';
+import { surelyIn, surelyOut, undecided, trimapOf } from './band/trimap';
 
-const context = plainContext();
+const context = defaultContext();
 
 /** A picture in encoded light that mixes two colours by a matte. */
 function mixed(opacity: Plane, front: readonly number[], back: readonly number[]): Picture {
@@ -24,27 +24,27 @@ function mixed(opacity: Plane, front: readonly number[], back: readonly number[]
 
 describe('opacity guessed from colour pairs', () => {
   const truth = softDisc(80, 60, 40, 30, 18, 10);
-  const state = Uint8Array.from(truth.data, (a) => (a <= 0 ? surelyOut : a >= 1 ? surelyIn : undecided));
+  const trimap = Uint8Array.from(truth.data, (a) => (a <= 0 ? surelyOut : a >= 1 ? surelyIn : undecided));
 
   test('is exact for two plain colours, and trusted', async () => {
-    const guess = await guessFromPairs(mixed(truth, [0.8, 0.3, 0.2], [0.1, 0.4, 0.6]), state, context);
-    for (let p = 0; p < state.length; p++) {
-      if (state[p] !== undecided) continue;
+    const guess = await guessFromPairs(mixed(truth, [0.8, 0.3, 0.2], [0.1, 0.4, 0.6]), trimap, context);
+    for (let p = 0; p < trimap.length; p++) {
+      if (trimap[p] !== undecided) continue;
       expect(guess.opacity.data[p]).toBeCloseTo(truth.data[p], 4);
       expect(guess.trust.data[p]).toBeGreaterThan(0.9);
     }
   });
 
   test('is not trusted where both sides look alike', async () => {
-    const guess = await guessFromPairs(mixed(truth, [0.3, 0.3, 0.3], [0.31, 0.3, 0.3]), state, context);
+    const guess = await guessFromPairs(mixed(truth, [0.3, 0.3, 0.3], [0.31, 0.3, 0.3]), trimap, context);
     expect(Math.max(...guess.trust.data)).toBeLessThan(0.2);
   });
 
   test('leaves alone what is decided, and does not stumble where nothing is known', async () => {
     const light = mixed(truth, [1, 0, 0], [0, 0, 1]);
-    const guess = await guessFromPairs(light, state, context);
-    state.forEach((s, p) => s !== undecided && expect(guess.trust.data[p]).toBe(0));
-    const open = await guessFromPairs(light, new Uint8Array(state.length).fill(undecided), context);
+    const guess = await guessFromPairs(light, trimap, context);
+    trimap.forEach((s, p) => s !== undecided && expect(guess.trust.data[p]).toBe(0));
+    const open = await guessFromPairs(light, new Uint8Array(trimap.length).fill(undecided), context);
     expect(sum(open.trust.data)).toBe(0);
   });
 });
@@ -100,7 +100,7 @@ describe('the rough cut', () => {
   ];
   const lab = oklabPlanes(shot);
 
-  test('separates the ball, and its ribbon keeps to it on a larger picture', async () => {
+  test('separates the ball, and its narrow band keeps to it on a larger picture', async () => {
     const once = await roughCut([lab], [1], marks, context);
     const wrong = (label: Uint8Array, t: Plane): number => label.reduce((n, l, p) => n + (Math.abs(l - t.data[p]) > 0.5 ? 1 : 0), 0);
     expect(wrong(once.label, truth)).toBeLessThan(0.015 * truth.data.length);
@@ -142,8 +142,8 @@ describe('the undecided band', () => {
 
   test('is narrow along a crisp border, wide under edge marks, and never under hard ones', async () => {
     const cut = await roughCut([lab], [1], marks, context);
-    const state = await undecidedBand(cut, lab, 8, context);
-    const at = (x: number, y: number): number => state[y * 120 + x];
+    const trimap = await trimapOf(cut, lab, 8, context);
+    const at = (x: number, y: number): number => trimap[y * 120 + x];
     expect(at(75, 14)).toBe(undecided);
     expect(at(60, 45)).toBe(surelyIn);
     expect(at(10, 10)).toBe(surelyOut);

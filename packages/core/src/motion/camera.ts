@@ -1,7 +1,7 @@
 import { findAlignment, type AlignOptions } from '../align/align';
 import { after, inPixels, inverse, mapped, noChange, type Projective } from '../align/projective';
 import type { Triple } from '../colour/oklab';
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import type { Frames } from './frames';
 
 /** How the camera moved over a clip, as seen on what is far away or stands still. */

@@ -1,9 +1,9 @@
-import type { Context } from '../context/context';
-import type { ColourModel } from '../matte/colourModel';
-import { markedInside, markedOutside, rasterMarks, type Mark } from '../matte/marks';
+import type { Context } from '../runtime/context';
+import type { ColourModel } from '../matte/cut/colourModel';
+import { markedInside, markedOutside, rasterMarks, type Mark } from '../matte/cut/marks';
 import type { OpacityGround } from '../matte/matte';
-import { borderOf, cutRibbon, type RoughCut } from '../matte/roughCut';
-import { contrastSteepness } from '../matte/wholeGraph';
+import { borderOf, cutNarrowBand, type RoughCut } from '../matte/cut/roughCut';
+import { contrastSteepness } from '../matte/cut/wholeGraph';
 import { components } from '../raster/components';
 import { maskOf } from '../raster/mask';
 import { grownMask } from '../raster/morphology';
@@ -83,7 +83,7 @@ export async function cutAround(
   const lab = ground.levels[ground.levels.length - 1];
   const { width, height } = lab;
   const scale = ground.ratios[ground.ratios.length - 1] * context.scale;
-  const said = rasterMarks(marks, width, height, scale);
+  const seeds = rasterMarks(marks, width, height, scale);
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, freeAlong);
   const around = grownMask(border, width, height, freeAround);
@@ -96,8 +96,8 @@ export async function cutAround(
     if ((e < -plain && label[p]) || (e > plain && around[p])) near[p] = 1;
   }
   const memory = { steepness: [contrastSteepness(lab)], ribbons: [] };
-  const cut = await cutRibbon({ label, width, height, said, inside, outside }, lab, said, memory, 0, context, { near, evidence });
-  dropStrays(cut.label, label, said, width, height);
+  const cut = await cutNarrowBand({ label, width, height, seeds, inside, outside }, lab, seeds, memory, 0, context, { near, evidence });
+  dropStrays(cut.label, label, seeds, width, height);
   return cut;
 }
 
@@ -109,14 +109,14 @@ const comeOff = 6;
  * Whatever has no part of the carried subject nor of an inside mark in it is not subject; nor is a crumb that has come off a larger
  * part: ground that was taken for subject stays where it is when the subject goes on.
  */
-function dropStrays(label: Uint8Array, carried: Uint8Array, said: Uint8Array, width: number, height: number): void {
+function dropStrays(label: Uint8Array, carried: Uint8Array, seeds: Uint8Array, width: number, height: number): void {
   const before = components(carried, width, height);
   const found = components(label, width, height);
   /** Which part of the carried subject each part comes from: the one it shares most with. */
   const shared = new Map<number, number>();
   const marked = new Uint8Array(found.area.length);
   for (let p = 0; p < label.length; p++) {
-    if (said[p] === markedInside) marked[found.label[p]] = 1;
+    if (seeds[p] === markedInside) marked[found.label[p]] = 1;
     if (!label[p] || !carried[p]) continue;
     const pair = found.label[p] * before.area.length + before.label[p];
     shared.set(pair, (shared.get(pair) ?? 0) + 1);
@@ -140,5 +140,5 @@ function dropStrays(label: Uint8Array, carried: Uint8Array, said: Uint8Array, wi
     if (marked[part] || isMain.has(part)) return true;
     return from[part] >= 0 && (close[part] === 1 || area > crumb * found.area[main.get(from[part])!]);
   });
-  for (let p = 0; p < label.length; p++) if (label[p] && (!kept[found.label[p]] || said[p] === markedOutside)) label[p] = 0;
+  for (let p = 0; p < label.length; p++) if (label[p] && (!kept[found.label[p]] || seeds[p] === markedOutside)) label[p] = 0;
 }

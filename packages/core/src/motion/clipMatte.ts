@@ -1,8 +1,8 @@
-import type { Context } from '../context/context';
-import { guessBeforePlate, plateEvidence, stateBeforePlate } from '../matte/difference';
-import { guessBySmall, opacityGround, opacityIn, plainDifference, type MatteProduct, type OpacityGround } from '../matte/matte';
-import { borderOf, enlarge, type RoughCut } from '../matte/roughCut';
-import { undecided, undecidedBand } from '../matte/undecided';
+import type { Context } from '../runtime/context';
+import { guessBeforePlate, plateEvidence, stateBeforePlate } from '../matte/key/difference';
+import { guessBySmall, opacityGround, opacityIn, defaultDifference, type MatteProduct, type OpacityGround } from '../matte/matte';
+import { borderOf, enlarge, type RoughCut } from '../matte/cut/roughCut';
+import { undecided, trimapOf } from '../matte/band/trimap';
 import { cutAround, type Told } from './carry';
 import { grownMask } from '../raster/morphology';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
@@ -80,7 +80,7 @@ async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: 
   const { width, height } = light;
   const trust = resizePlane(known(ground), width, height);
   const behind = resizePicture(ground.picture, width, height);
-  const evidence = await plateEvidence(light, behind, trust, plainDifference, context);
+  const evidence = await plateEvidence(light, behind, trust, defaultDifference, context);
   const { data } = trust;
   return { behind, trust: data, evidence: evidence.map((e, p) => e * data[p]), rest: data.map((t) => 1 - mostTold * t) };
 }
@@ -166,7 +166,7 @@ async function matteAlone(
   const drawn = marks.filter((m) => m.frame === frame);
   const cut = await cutAround(own, rough.sides, label, still, drawn, context, told);
   const reach = Math.max(3, 21 * own.ratios[own.ratios.length - 1] * context.scale);
-  const state = await undecidedBand(cut, lab, reach, context);
+  const state = await trimapOf(cut, lab, reach, context);
   const guess = await guessBySmall(own, state, context);
   if (!here || !told) return opacityIn(own, state, guess, { rounds: 8 }, context);
   const { behind, trust } = told;
@@ -182,7 +182,7 @@ async function matteAlone(
 /** Where the ground is known it tells, not colour, what is open: gaps inside that show it, and strands outside that do not. */
 function openBefore(
   state: Uint8Array,
-  { label, said, width, height }: RoughCut,
+  { label, seeds, width, height }: RoughCut,
   { evidence, trust }: ToldByGround,
   before: Uint8Array,
   reach: number,
@@ -195,7 +195,7 @@ function openBefore(
   }
   const doubtful = grownMask(against, width, height, 1.5);
   for (let p = 0; p < label.length; p++) {
-    if (trust[p] < 0.5 || said[p]) continue;
+    if (trust[p] < 0.5 || seeds[p]) continue;
     state[p] = doubtful[p] ? undecided : before[p];
   }
 }

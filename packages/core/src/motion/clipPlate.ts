@@ -1,7 +1,7 @@
 import { Lookup } from '../align/lookup';
 import { inverse, mapped, type Projective } from '../align/projective';
 import { decodedQuickly, encodedQuickly } from '../colour/srgb';
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { fillHole } from '../plate/fills';
 import { maskOf } from '../raster/mask';

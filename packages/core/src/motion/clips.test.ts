@@ -1,5 +1,5 @@
 import { after, inPixels, inverse, mapped, noChange } from '../align/projective';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { psnr } from '../proof/compare';
 import { ballFrame } from '../testing/clips';
 import { makePlane, type Plane } from '../raster/plane';
@@ -30,9 +30,9 @@ const insideOf = (matte: Plane): Float32Array => matte.data.map((a) => (a > 0.5 
 
 test.each([false, true])('the ground is put together from the frames, shaken: %s', async (shaken) => {
   const { frames, of } = rolling(shaken);
-  const path = await cameraPath(frames, plainContext());
+  const path = await cameraPath(frames, defaultContext());
   const hides = async (i: number): Promise<Uint8Array> => Uint8Array.from(of(i).matte.data, (a) => (a > 0.02 ? 1 : 0));
-  const ground = await clipGround(frames, path, hides, plainContext());
+  const ground = await clipGround(frames, path, hides, defaultContext());
   expect(ground.photographed).toBeGreaterThan(0.98);
   expect(ground.disagreement).toBeLessThan(2);
   for (const i of [0, 4, 8]) {
@@ -47,8 +47,8 @@ test('what no frame shows is invented once, and the share of it is told', async 
   // A post that never moves stands before a tenth of the ball's way.
   const hides = async (i: number): Promise<Uint8Array> =>
     Uint8Array.from(of(i).matte.data, (a, p) => (a > 0.02 || (p % width >= 60 && p % width < 70) ? 1 : 0));
-  const path = await cameraPath(frames, plainContext());
-  const ground = await clipGround(frames, path, hides, plainContext());
+  const path = await cameraPath(frames, defaultContext());
+  const ground = await clipGround(frames, path, hides, defaultContext());
   let [hidden, never] = [0, 0];
   for (let i = 0; i < count; i++) {
     const mask = await hides(i);
@@ -63,8 +63,8 @@ test('what no frame shows is invented once, and the share of it is told', async 
 
 test('the plate does not swim: seen from each frame it is the same ground', async () => {
   const { frames } = rolling(true);
-  const path = await cameraPath(frames, plainContext());
-  const ground = await clipGround(frames, path, async () => new Uint8Array(width * height), plainContext());
+  const path = await cameraPath(frames, defaultContext());
+  const ground = await clipGround(frames, path, async () => new Uint8Array(width * height), defaultContext());
   const [a, b] = [3, 6].map((i) => groundInFrame(ground, path, i).picture.g);
   const way = after(path.toReference[3], inverse(path.toReference[6]));
   let [sum, n] = [0, 0];
@@ -90,8 +90,8 @@ const marks: FrameMark[] = [
 
 test('a subject marked on one frame is followed to all, better than each frameâ€™s neighbour; any frame alone is the same', async () => {
   const { frames, of } = rolling(true);
-  const followed = (await followClip(frames, marks, plainContext()))!;
-  const mattes = await Promise.all(Array.from({ length: count }, async (_, i) => (await frameMatte(followed, i, plainContext())).matte));
+  const followed = (await followClip(frames, marks, defaultContext()))!;
+  const mattes = await Promise.all(Array.from({ length: count }, async (_, i) => (await frameMatte(followed, i, defaultContext())).matte));
   for (let i = 0; i < count; i++) {
     const truth = of(i).matte.data;
     const off = mattes[i].data.reduce((sum, a, p) => sum + Math.abs(a - truth[p]), 0);
@@ -99,18 +99,18 @@ test('a subject marked on one frame is followed to all, better than each frameâ€
     expect(off).toBeLessThan(60);
     expect(followed.cut.certainty[i]).toBeGreaterThan(0.5);
   }
-  const again = (await followClip(frames, marks, plainContext()))!;
-  expect((await frameMatte(again, 7, plainContext())).matte.data).toEqual(mattes[7].data);
+  const again = (await followClip(frames, marks, defaultContext()))!;
+  expect((await frameMatte(again, 7, defaultContext())).matte.data).toEqual(mattes[7].data);
 });
 
 test('a mark on another frame corrects it; without an inside mark nothing is said', async () => {
   const { frames, of } = rolling(false);
   const [inside] = marks;
-  expect(await followClip(frames, [{ ...inside, kind: 'outside' }], plainContext())).toBeUndefined();
+  expect(await followClip(frames, [{ ...inside, kind: 'outside' }], defaultContext())).toBeUndefined();
   // The ball's right half is said not to be subject, in the last frame.
   const half: FrameMark = { kind: 'outside', radius: 9, points: [[120, 36], [120, 70]], frame: 8 }; // prettier-ignore
-  const followed = (await followClip(frames, [...marks, half], plainContext()))!;
-  const { matte } = await frameMatte(followed, 8, plainContext());
+  const followed = (await followClip(frames, [...marks, half], defaultContext()))!;
+  const { matte } = await frameMatte(followed, 8, defaultContext());
   expect(matte.data[52 * width + 120]).toBe(0);
   expect(matte.data[52 * width + 98]).toBeGreaterThan(0.9);
   expect(of(8).matte.data[52 * width + 120]).toBe(1);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { ballFrame, groundBrightness } from '../testing/clips';
-import { halfCrew } from '../testing/crew';
+import { halfPool } from '../testing/pool';
 import { makePlane } from '../raster/plane';
 import { brightnessOf, broughtBy, flowPair, opticalFlow, roundTrip } from './flow';
 
@@ -17,7 +17,7 @@ test.each([
   [14, -9],
 ])('ground that moves by %d, %d px is followed to a tenth of a pixel', async (dx, dy) => {
   const pictures = [groundBrightness(width, height, 0, 0), groundBrightness(width, height, dx, dy)];
-  const [there, back] = await opticalFlow(pictures, [...both], plainContext());
+  const [there, back] = await opticalFlow(pictures, [...both], defaultContext());
   const trip = roundTrip(there, back);
   let [sum, n, missed] = [0, 0, 0];
   for (let y = 16; y < height - 16; y++) {
@@ -35,8 +35,8 @@ test.each([
 
 test('two motions are told apart, and what goes behind the ball does not come back', async () => {
   const frames = [50, 62].map((x) => ballFrame(width, height, { x, y: 55, radius: 24 }));
-  const pictures = frames.map((f) => brightnessOf(f.picture, plainContext()));
-  const [there, back] = await opticalFlow(pictures, [...both], plainContext());
+  const pictures = frames.map((f) => brightnessOf(f.picture, defaultContext()));
+  const [there, back] = await opticalFlow(pictures, [...both], defaultContext());
   const at = (x: number, y: number): number => y * width + x;
   expect(there.u[at(50, 55)]).toBeCloseTo(12, 0);
   expect(Math.abs(there.u[at(120, 55)])).toBeLessThan(0.1);
@@ -50,7 +50,7 @@ test('nothing moves between equal pictures, whatever they are; and a flow brings
   await fc.assert(
     fc.asyncProperty(fc.integer({ min: 16, max: 70 }), fc.integer({ min: 16, max: 70 }), fc.integer(), async (w, h, seed) => {
       const data = Float32Array.from({ length: w * h }, (_, i) => 0.5 + 0.5 * Math.sin(i * 12.9898 + seed));
-      const [flow] = await opticalFlow([{ width: w, height: h, data }], [[0, 0]], plainContext());
+      const [flow] = await opticalFlow([{ width: w, height: h, data }], [[0, 0]], defaultContext());
       expect(Math.max(...flow.u.map(Math.abs), ...flow.v.map(Math.abs))).toBeLessThan(1e-3);
     }),
     { numRuns: 20 },
@@ -65,9 +65,12 @@ test('nothing moves between equal pictures, whatever they are; and a flow brings
 test('helpers give the same bytes; a plain picture is no fault', async () => {
   const pictures = [groundBrightness(90, 60, 0, 0), groundBrightness(90, 60, 2, 1), makePlane(90, 60, 0.4)];
   const pairs = [...both, [0, 2] as const];
-  const crew = halfCrew([flowPair] as never);
-  const [alone, helped] = [await opticalFlow(pictures, pairs, plainContext()), await opticalFlow(pictures, pairs, plainContext({ crew }))];
+  const pool = halfPool([flowPair] as never);
+  const [alone, helped] = [
+    await opticalFlow(pictures, pairs, defaultContext()),
+    await opticalFlow(pictures, pairs, defaultContext({ pool })),
+  ];
   helped.forEach((flow, i) => expect([[...flow.u], [...flow.v]]).toEqual([[...alone[i].u], [...alone[i].v]]));
-  expect(crew.done.flowPair).toBeGreaterThan(0);
+  expect(pool.done.flowPair).toBeGreaterThan(0);
   expect(alone[2].u.every(Number.isFinite)).toBe(true);
 });

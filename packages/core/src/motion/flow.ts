@@ -1,8 +1,8 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
-import { inArenaNow } from '../context/compiled';
-import type { Context } from '../context/context';
-import { sharedFloats, together, type Kernel } from '../context/together';
+import { inArenaNow } from '../runtime/arena';
+import type { Context } from '../runtime/context';
+import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import type { Picture, Plane } from '../raster/plane';
 import { halve, resizePlane } from '../raster/resize';
 
@@ -18,7 +18,7 @@ export interface Flow {
 const leastSide = 24;
 const finestSide = 720;
 
-/** What flow is found on: encoded brightness, in memory that the crew sees. */
+/** What flow is found on: encoded brightness, in memory that the pool sees. */
 export function brightnessOf(p: Picture, context: Context): Plane {
   const data = sharedFloats(p.width * p.height, context);
   for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(p.r[i], p.g[i], p.b[i]));
@@ -71,16 +71,16 @@ function coarseToFine(from: Plane[], to: Plane[]): Flow {
     const last = flow;
     inArenaNow((arena) => {
       const { run } = arena;
-      run.flowOn(width, height, arena.put(data), arena.put(to[level].data), arena.room(4 * 256));
+      run.flowOn(width, height, arena.copyIn(data), arena.copyIn(to[level].data), arena.alloc(4 * 256));
       const patches = run.patchesAlong(width) * run.patchesAlong(height);
       const [u, v, cost] = [0, 1, 2].map(() => arena.filled(4 * patches));
-      if (last) run.flowBegin(last.width, last.height, arena.put(last.u), arena.put(last.v), u, v);
+      if (last) run.flowBegin(last.width, last.height, arena.copyIn(last.u), arena.copyIn(last.v), u, v);
       run.flowSearch(u, v, cost, 0);
       run.flowSearch(u, v, cost, 1);
-      const [allU, allV, weight] = [0, 1, 2].map(() => arena.room(4 * data.length));
+      const [allU, allV, weight] = [0, 1, 2].map(() => arena.alloc(4 * data.length));
       run.flowSpread(u, v, allU, allV, weight);
-      arena.take(allU, next.u);
-      arena.take(allV, next.v);
+      arena.copyOut(allU, next.u);
+      arena.copyOut(allV, next.v);
     });
     flow = next;
   }
@@ -101,7 +101,7 @@ export async function opticalFlow(pictures: Plane[], pairs: FlowJob['pairs'], co
     const { width, height, data } = pictures[i];
     return { width, height, u: sharedFloats(data.length, context), v: sharedFloats(data.length, context) };
   });
-  await together(flowPair, { pictures, pairs, flows }, pairs.length, context);
+  await parallelFor(flowPair, { pictures, pairs, flows }, pairs.length, context);
   return flows;
 }
 

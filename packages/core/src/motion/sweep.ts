@@ -1,6 +1,6 @@
-import { pause, type Context } from '../context/context';
-import { cutMemory, roughCut, type RoughCut } from '../matte/roughCut';
-import { closesSubject, type Mark } from '../matte/marks';
+import { pause, type Context } from '../runtime/context';
+import { cutMemory, roughCut, type RoughCut } from '../matte/cut/roughCut';
+import { closesSubject, type Mark } from '../matte/cut/marks';
 import { opacityGround, type OpacityGround } from '../matte/matte';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import type { Picture, Plane } from '../raster/plane';

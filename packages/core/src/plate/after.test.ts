@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { pictureFrom, planeFrom, softDisc, largestDifference } from '../testing/scenes';
 import { contamination } from './contamination';
 import { settle } from './membrane';
@@ -7,7 +7,7 @@ import { moveRegions, retouch, type RetouchStroke } from './retouch';
 import { findShadow } from './shadow';
 import { showing } from './showing';
 
-const context = plainContext();
+const context = defaultContext();
 
 describe('retouching', () => {
   /** Bright checks on a ramp; the right half is darker. */
@@ -58,7 +58,7 @@ describe('retouching', () => {
   test('paint lays a colour with the stroke’s strength, at any scale', async () => {
     const full = await retouch(ground, [stroke({ tip: 'paint', colour: '#ff0000', opacity: 0.5 })], context);
     expect(full.r[40 * 120 + 90]).toBeCloseTo(0.5 + 0.5 * ground.r[40 * 120 + 90], 3);
-    const half = await retouch(ground, [stroke({ tip: 'paint', colour: '#ff0000', points: [[180, 80]], radius: 16 })], plainContext({ scale: 0.5 })); // prettier-ignore
+    const half = await retouch(ground, [stroke({ tip: 'paint', colour: '#ff0000', points: [[180, 80]], radius: 16 })], defaultContext({ scale: 0.5 })); // prettier-ignore
     expect(half.r[40 * 120 + 90]).toBeCloseTo(1, 3);
     expect(half.g[40 * 120 + 90]).toBeCloseTo(0, 3);
   });

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { brightnessOf, colourDifference, patchArea, placeCost, reach, rowCost, type PatchLevel } from './patchLevel';
 import { hashed, indicesOf } from './nearestPatches';
 import { weightOf } from '../raster/mask';

@@ -1,13 +1,13 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { largestDifference, pictureFrom, planeFrom } from '../testing/scenes';
 import { fillHole, stretchFill, type Fill } from './fills';
 import { NoSourceError, patchFill } from './patchFill';
-import { plainPlate, plate } from './plate';
+import { defaultPlate, plate } from './plate';
 import { layeredFill, layering, smoothFill } from './smooth';
 
-const context = plainContext();
+const context = defaultContext();
 const width = 180;
 const height = 130;
 
@@ -94,7 +94,7 @@ describe('the patch fill', () => {
   test('can be aborted', async () => {
     const controller = new AbortController();
     controller.abort();
-    await expect(patchFill(shot, hole, allowed, 1, plainContext({ signal: controller.signal }))).rejects.toThrow(/abort/i);
+    await expect(patchFill(shot, hole, allowed, 1, defaultContext({ signal: controller.signal }))).rejects.toThrow(/abort/i);
   });
 
   test.each([
@@ -236,7 +236,7 @@ describe('different fills for parts', () => {
   const region = { radius: 1, filled: true, points: [[90, 30], [130, 30], [130, 100], [90, 100]] as [number, number][] }; // prettier-ignore
 
   test('each part has its own, the rest stays', async () => {
-    const base = { ...plainPlate, grow: 0, feather: 0 };
+    const base = { ...defaultPlate, grow: 0, feather: 0 };
     const whole = await plate({ shot, behind: shot, matte: hole }, base, context);
     const both = await plate({ shot, behind: shot, matte: hole }, { ...base, parts: [{ region, fill: { kind: 'smooth' } }] }, context);
     const left = hole.data.map((h, p) => (p % width < 88 && h > 0 ? 1 : 0));
@@ -250,7 +250,7 @@ describe('different fills for parts', () => {
   });
 
   test('regions are added to the hole and taken from it', async () => {
-    const base = { ...plainPlate, grow: 0, feather: 0, fill: { kind: 'smooth' as const } };
+    const base = { ...defaultPlate, grow: 0, feather: 0, fill: { kind: 'smooth' as const } };
     const square = (x: number, y: number) => ({ radius: 1, filled: true, points: [[x, y], [x + 10, y], [x + 10, y + 10], [x, y + 10]] as [number, number][] }); // prettier-ignore
     const { hole: made } = await plate(
       { shot, behind: shot, matte: hole },
@@ -270,7 +270,7 @@ test.each([[1, 1400], [1400, 1], [2, 1000]])('a picture of %i × %i px keeps its
   for (const hole of [none, some]) {
     for (const kind of ['patch', 'smooth'] as const) {
       const fill = kind === 'patch' ? { kind, tries: 1, taken: 1 } : { kind };
-      const { picture } = await fillHole({ behind: p, hole, allowed }, fill, plainContext());
+      const { picture } = await fillHole({ behind: p, hole, allowed }, fill, defaultContext());
       expect([kind, picture.width, picture.height]).toEqual([kind, width, height]);
       expect(picture.r.every((v) => v >= 0 && v <= 0.31)).toBe(true);
     }

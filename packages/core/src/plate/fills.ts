@@ -1,5 +1,5 @@
 import { alignPicture } from '../align/align';
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
 import { rasterRegions, type Region } from '../raster/strokeCover';

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { boxAround, planeIn } from '../raster/box';
 import { widened } from '../raster/widened';
 import { assertSameSize, type Picture, type Plane } from '../raster/plane';

@@ -1,5 +1,5 @@
 import { indicesWhere } from '../raster/mask';
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { encode, patchArea, placeCost, reach, type PatchLevel } from './patchLevel';
 
 /** For every patch to be invented the most like one that is seen. */

@@ -1,6 +1,6 @@
 import { decodedQuickly, encodedQuickly } from '../colour/srgb';
-import type { Context } from '../context/context';
-import { sharedBytes, sharedNumbers, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { sharedBytes, sharedNumbers, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
 import { maskOf } from '../raster/mask';
@@ -147,7 +147,7 @@ async function copiedUp(
     turning: turning * context.scale,
     fade: fade * context.scale,
   };
-  await together(copyBand, job, Math.ceil(height / band), context, 'Copying patches');
+  await parallelFor(copyBand, job, Math.ceil(height / band), context, 'Copying patches');
   return job.full;
 }
 
@@ -235,7 +235,7 @@ async function sourcesAt(hole: Plane, allowed: Plane, copied: Copied, context: C
     if (hole.data[p] >= inventedFrom) job.role[p] = invented;
     else if (hole.data[p] < shut && allowed.data[p] > 0.5) job.role[p] = source;
   }
-  await together(sourceBand, job, Math.ceil(height / band), context);
+  await parallelFor(sourceBand, job, Math.ceil(height / band), context);
   return job.from;
 }
 

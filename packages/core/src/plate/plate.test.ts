@@ -1,11 +1,11 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { holeOf, suggestGrow } from './hole';
-import { plainPlate, plate } from './plate';
+import { defaultPlate, plate } from './plate';
 import { membrane, pyramid } from './membrane';
 import { smoothFill } from './smooth';
 
-const context = plainContext();
+const context = defaultContext();
 
 describe('the hole', () => {
   const matte = softDisc(100, 100, 50, 50, 20, 2);
@@ -111,7 +111,7 @@ describe('the plate', () => {
   test('holds none of the subject, and the untouched part to the bit', async () => {
     const seen = (of: 'r' | 'g' | 'b') => shot[of].map((v, i) => (matte.data[i] < 1 ? back[of][i] : v));
     const behind = { ...shot, r: seen('r'), g: seen('g'), b: seen('b') };
-    const product = await plate({ shot, behind, matte }, { ...plainPlate, fill: { kind: 'smooth' } }, context);
+    const product = await plate({ shot, behind, matte }, { ...defaultPlate, fill: { kind: 'smooth' } }, context);
     expect(product.plate.r.filter((v, i) => product.hole.data[i] === 0 && v !== behind.r[i])).toHaveLength(0);
     const worst = largestDifference(product.plate.r, back.r);
     expect(worst).toBeLessThan(0.03);
@@ -120,8 +120,8 @@ describe('the plate', () => {
 
   test('its lengths are full-size pixels at any scale', async () => {
     const inputs = { shot, behind: shot, matte };
-    const smooth = { ...plainPlate, fill: { kind: 'smooth' as const }, feather: 0 };
-    const half = await plate(inputs, { ...smooth, grow: 10 }, plainContext({ scale: 0.5 }));
+    const smooth = { ...defaultPlate, fill: { kind: 'smooth' as const }, feather: 0 };
+    const half = await plate(inputs, { ...smooth, grow: 10 }, defaultContext({ scale: 0.5 }));
     const full = await plate(inputs, { ...smooth, grow: 5 }, context);
     expect(largestDifference(half.hole.data, full.hole.data)).toBe(0);
   });
@@ -134,7 +134,7 @@ describe('the plate', () => {
     const p = pictureFrom(20, 12, (x, y) => [x / 20, y / 12, 0.4]);
     const product = await plate(
       { shot: p, behind: p, matte: planeFrom(20, 12, f) },
-      { ...plainPlate, fill: { kind: 'smooth' }, grow: 1, feather: 2 },
+      { ...defaultPlate, fill: { kind: 'smooth' }, grow: 1, feather: 2 },
       context,
     );
     for (const channel of [product.plate.r, product.plate.g, product.plate.b]) expect(channel.every((v) => v >= 0 && v <= 1)).toBe(true);

@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { rasterRegions, type Region } from '../raster/strokeCover';
 import { contamination } from './contamination';
@@ -74,7 +74,7 @@ export interface PlateProduct extends FilledHole {
 }
 
 /** Nothing chosen yet: a patch fill with the proposed growth. */
-export const plainPlate: PlateParams = {
+export const defaultPlate: PlateParams = {
   grow: 'auto',
   feather: 1,
   regions: [],

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { type Picture, type Plane } from '../raster/plane';
 import { gaussian } from '../raster/filter';
 import { seeded } from '../raster/random';
 import { pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { holeOf } from './hole';
-import { plainPlate, plate } from './plate';
+import { defaultPlate, plate } from './plate';
 import { isClear, leftOutside, residueOf, swallowing } from './residue';
 
-const context = plainContext();
+const context = defaultContext();
 const [width, height] = [480, 320];
 
 /** A ground with patches of light and dark everywhere, and the same subject as everywhere else. */
@@ -50,11 +50,11 @@ describe('what is left of the subject', () => {
     const left = leftOutside(found, crisp, 1);
     expect(left.width).toBeGreaterThan(1);
     expect(left.places[0].kind).toBe('rim');
-    const made = await plate({ shot, behind: shot, matte }, { ...plainPlate, fill: { kind: 'smooth' } }, context);
+    const made = await plate({ shot, behind: shot, matte }, { ...defaultPlate, fill: { kind: 'smooth' } }, context);
     expect(made.grow).toBeGreaterThan(4);
     expect(made.left.width).toBeLessThan(0.2);
     // Grown by hand to nothing, it says so.
-    const bare = await plate({ shot, behind: shot, matte }, { ...plainPlate, fill: { kind: 'smooth' }, grow: 0 }, context);
+    const bare = await plate({ shot, behind: shot, matte }, { ...defaultPlate, fill: { kind: 'smooth' }, grow: 0 }, context);
     expect(bare.left.width).toBeGreaterThan(1);
     expect(sum(made.hole.data)).toBeGreaterThan(sum(bare.hole.data));
   });

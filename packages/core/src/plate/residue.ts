@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { maskAt, maskOf } from '../raster/mask';

@@ -1,5 +1,5 @@
 import { linearOfHex } from '../colour/srgb';
-import { pause, plainContext, type Context } from '../context/context';
+import { pause, defaultContext, type Context } from '../runtime/context';
 import { distanceTo } from '../raster/distance';
 import { clonePicture, makePicture, planesOf, type Picture, type Plane } from '../raster/plane';
 import { sampleAt } from '../raster/sample';
@@ -163,7 +163,7 @@ async function toned(below: Picture, copied: Picture, { left, top, plane }: Cove
   }
   // Single pixels of the rim are noise and texture; their neighbourhood says the tone.
   for (const c of channels) difference[c] = gaussian({ ...box, data: difference[c] }, 1.5).data;
-  const tone = await membraneFill(difference, hole, plainContext({ signal: context.signal }));
+  const tone = await membraneFill(difference, hole, defaultContext({ signal: context.signal }));
   const deep = Number.isFinite(inwards)
     ? distanceTo(
         hole.data.map((h) => 1 - h),

@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import type { Picture, Plane } from '../raster/plane';
 import { seeded } from '../raster/random';
 import { pictureFrom, planeFrom } from '../testing/scenes';
@@ -6,7 +6,7 @@ import { continueLines } from './continueLines';
 import { betterPatches, carriedOver, carriedSource, indicesOf, vote } from './nearestPatches';
 import { brightnessOf, colourDifference, makeLevel, placeCost, reach, rowCost, type PatchLevel } from './patchLevel';
 
-const context = plainContext();
+const context = defaultContext();
 const width = 90;
 const height = 60;
 const random = seeded(2);

@@ -1,5 +1,5 @@
 import { luminance } from '../colour/cielab';
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';

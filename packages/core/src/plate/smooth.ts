@@ -1,7 +1,7 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
-import type { Context } from '../context/context';
-import { sharedBytes, sharedFloats, together, type Kernel } from '../context/together';
+import type { Context } from '../runtime/context';
+import { sharedBytes, sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { boxAround, coloursIn, planeIn, withColoursIn } from '../raster/box';
 import { assertSameSize, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halveHoled, resizeHoled, scaledSize, type Holed } from '../raster/resize';
@@ -123,7 +123,7 @@ async function enlarged(
     ...{ out, stepX, stepY },
   };
   for (let p = 0; p < job.open.length; p++) if (hole.data[p] >= shut) job.open[p] = 1;
-  await together(stretchBand, job, Math.ceil(height / band), context);
+  await parallelFor(stretchBand, job, Math.ceil(height / band), context);
   await settle(out, picture, hole, { sweeps, strength }, context);
   return out;
 }

@@ -1,4 +1,4 @@
-import { pause, type Context } from '../context/context';
+import { pause, type Context } from '../runtime/context';
 import { regionRuns } from '../raster/components';
 import { boxAround, planeIn } from '../raster/box';
 import { gaussian } from '../raster/filter';

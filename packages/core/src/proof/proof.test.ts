@@ -1,4 +1,4 @@
-import { isAbort, plainContext } from '../context/context';
+import { isAbort, defaultContext } from '../runtime/context';
 import { makePicture } from '../raster/plane';
 import { pictureFrom, softDisc, sum } from '../testing/scenes';
 import { bandOutside, halo, matteErrors, meanDeltaE, psnr, ssim } from './compare';
@@ -89,7 +89,7 @@ describe('the walk', () => {
   const behind = flat(0.1, 0.5, 0.1);
 
   test('goes once around the edge, evenly, looking outwards', async () => {
-    const places = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext(), 20);
+    const places = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, defaultContext(), 20);
     expect(places.length).toBeGreaterThan(5);
     expect(places.length).toBeLessThan(12);
     for (const p of places) {
@@ -97,16 +97,16 @@ describe('the walk', () => {
       expect(p.outX * (p.x - 60) + p.outY * (p.y - 50)).toBeGreaterThan(20);
       expect(p.left).toBeCloseTo(0, 3);
     }
-    expect(await edgeWalk(flat(1, 1, 1, new Float32Array(width * height)), behind, plainContext())).toEqual([]);
+    expect(await edgeWalk(flat(1, 1, 1, new Float32Array(width * height)), behind, defaultContext())).toEqual([]);
   });
 
   test('begins where the edge is worst', async () => {
     const half = softDisc(120, 100, 60, 50, 25, 1).data;
     const soft = softDisc(120, 100, 60, 50, 25, 14).data;
     const mixed = half.map((v, p) => (p % width < 60 ? v : soft[p]));
-    const [first] = await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, plainContext(), 20);
+    const [first] = await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, defaultContext(), 20);
     expect(first.x).toBeGreaterThan(62);
-    const places = (await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, plainContext(), 20)).map(concernOf);
+    const places = (await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, defaultContext(), 20)).map(concernOf);
     expect(places).toEqual([...places].sort((a, b) => b - a));
   });
 
@@ -115,8 +115,8 @@ describe('the walk', () => {
     // Two beside the left of the edge, of two pixels each; one too large to be a speck.
     for (const p of [50 * width + 28, 50 * width + 29, 56 * width + 29, 57 * width + 29]) dirty[p] = 1;
     for (let y = 5; y < 15; y++) dirty.fill(1, y * width + 100, y * width + 110);
-    const clean = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext(), 20);
-    const places = await edgeWalk(flat(0.4, 0.2, 0.1, dirty), behind, plainContext(), 20);
+    const clean = await edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, defaultContext(), 20);
+    const places = await edgeWalk(flat(0.4, 0.2, 0.1, dirty), behind, defaultContext(), 20);
     expect(clean.every((p) => p.specks === 0)).toBe(true);
     const beside = places.filter((p) => Math.hypot(p.x - 32, p.y - 53) < 12).map((p) => p.specks);
     expect(beside.length).toBeGreaterThan(0);
@@ -135,8 +135,8 @@ describe('the walk', () => {
     };
     const back = { ...placed(0, 0), r: new Float32Array(200_000).fill(0.1) };
     const [one, other] = [
-      await edgeWalk(placed(64, 64), back, plainContext(), 20),
-      await edgeWalk(placed(256, 192), back, plainContext(), 20),
+      await edgeWalk(placed(64, 64), back, defaultContext(), 20),
+      await edgeWalk(placed(256, 192), back, defaultContext(), 20),
     ];
     expect(one.length).toBeGreaterThan(5);
     const order = (all: typeof one): typeof one => [...all].sort((p, q) => p.y - q.y || p.x - q.x);
@@ -150,7 +150,7 @@ describe('the walk', () => {
   test('can be cancelled', async () => {
     const controller = new AbortController();
     controller.abort();
-    const walk = edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, plainContext({ signal: controller.signal }));
+    const walk = edgeWalk(flat(0.4, 0.2, 0.1, disc.data), behind, defaultContext({ signal: controller.signal }));
     expect(isAbort(await walk.catch((error: unknown) => error))).toBe(true);
   });
 

@@ -1,4 +1,4 @@
-import { inArenaNow, type Arena } from '../context/compiled';
+import { inArenaNow, type Arena } from '../runtime/arena';
 
 /** Connected regions of a mask as runs: stretches of a row that belong to it. */
 export interface RegionRuns {
@@ -67,12 +67,12 @@ function runsOf(what: Belonging, width: number, height: number): { start: Int32A
       inArenaNow((arena) => {
         // No row has more runs than every second pixel.
         const most = 4 * ((width * rows + rows) >> 1);
-        const [starts, ends] = [arena.room(most), arena.room(most)];
+        const [starts, ends] = [arena.alloc(most), arena.alloc(most)];
         const mask = maskIn(arena, what, from, width * rows);
         const count = arena.run.runsOf(mask, width, rows, starts, ends);
         const [start, end] = [new Int32Array(count), new Int32Array(count)];
-        arena.take(starts, start);
-        arena.take(ends, end);
+        arena.copyOut(starts, start);
+        arena.copyOut(ends, end);
         for (let i = 0; i < count; i++) {
           start[i] += from;
           end[i] += from;
@@ -99,9 +99,9 @@ function runsOf(what: Belonging, width: number, height: number): { start: Int32A
 
 /** The address of a mask of so many pixels, the first of them being `from`. */
 function maskIn(arena: Arena, what: Belonging, from: number, n: number): number {
-  if (what instanceof Uint8Array) return arena.put(what.subarray(from, from + n));
-  const mask = arena.room(n);
-  arena.run.between(n, arena.put(what.values.subarray(from, from + n)), what.above, what.below, mask);
+  if (what instanceof Uint8Array) return arena.copyIn(what.subarray(from, from + n));
+  const mask = arena.alloc(n);
+  arena.run.between(n, arena.copyIn(what.values.subarray(from, from + n)), what.above, what.below, mask);
   return mask;
 }
 

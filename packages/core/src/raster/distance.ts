@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { inArenaNow } from '../runtime/arena';
 import { maskOf } from './mask';
 import { makePlane, type Plane } from './plane';
 
@@ -14,9 +14,9 @@ export function distanceTo(isGoal: ArrayLike<number>, width: number, height: num
   const out = makePlane(width, height);
   const goal = isGoal instanceof Uint8Array ? isGoal : maskOf(isGoal, (v) => v !== 0);
   inArenaNow((arena) => {
-    const away = arena.room(out.data.byteLength);
-    arena.run.distanceTo(arena.put(goal), width, height, limit, arena.room(20 * width + 8), away);
-    arena.take(away, out.data);
+    const away = arena.alloc(out.data.byteLength);
+    arena.run.distanceTo(arena.copyIn(goal), width, height, limit, arena.alloc(20 * width + 8), away);
+    arena.copyOut(away, out.data);
   });
   return out;
 }

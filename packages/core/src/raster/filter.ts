@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { inArenaNow } from '../runtime/arena';
 import { makePlane, type Plane } from './plane';
 
 /**
@@ -8,9 +8,9 @@ export function boxMean(p: Plane, radius: number): Plane {
   const { width, height } = p;
   const out = makePlane(width, height);
   inArenaNow((arena) => {
-    const [across, sums, mean] = [4 * out.data.length, 8 * width, 4 * out.data.length].map((bytes) => arena.room(bytes));
-    arena.run.boxMean(width, height, radius, arena.put(p.data), across, sums, mean);
-    arena.take(mean, out.data);
+    const [across, sums, mean] = [4 * out.data.length, 8 * width, 4 * out.data.length].map((bytes) => arena.alloc(bytes));
+    arena.run.boxMean(width, height, radius, arena.copyIn(p.data), across, sums, mean);
+    arena.copyOut(mean, out.data);
   });
   return out;
 }
@@ -38,10 +38,10 @@ export function gaussian(p: Plane, sigma: number): Plane {
     const to = Math.min(height, from + band);
     const [top, bottom] = [Math.max(0, from - radius), Math.min(height, to + radius)];
     inArenaNow((arena) => {
-      const source = arena.put(p.data.subarray(top * width, bottom * width));
-      const rooms = [width + 2 * radius, (bottom - top) * width, (to - from) * width].map((n) => arena.room(4 * n));
-      arena.run.blurRows(width, height, top, bottom, from, to, source, arena.put(kernel), radius, ...rooms);
-      arena.take(rooms[2], out.data.subarray(from * width, to * width));
+      const source = arena.copyIn(p.data.subarray(top * width, bottom * width));
+      const rooms = [width + 2 * radius, (bottom - top) * width, (to - from) * width].map((n) => arena.alloc(4 * n));
+      arena.run.blurRows(width, height, top, bottom, from, to, source, arena.copyIn(kernel), radius, ...rooms);
+      arena.copyOut(rooms[2], out.data.subarray(from * width, to * width));
     });
   }
   return out;

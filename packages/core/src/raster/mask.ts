@@ -1,4 +1,4 @@
-import { bytesFrom, inArenaNow } from '../context/compiled';
+import { bytesFrom, inArenaNow } from '../runtime/arena';
 
 /**
  * 1 where a test holds, else 0. A plain loop: the typed arrays' own `from` with a function takes twenty times as long.
@@ -29,16 +29,16 @@ export function indicesWhere(n: number, test: (i: number) => boolean): Int32Arra
 /** The places of a mask's non-zero values, in order. */
 export function placesOf(mask: Uint8Array): Int32Array {
   return inArenaNow((arena) => {
-    const out = arena.room(4 * mask.length);
-    const places = new Int32Array(arena.run.placesOf(mask.length, arena.put(mask), out));
-    arena.take(out, places);
+    const out = arena.alloc(4 * mask.length);
+    const places = new Int32Array(arena.run.placesOf(mask.length, arena.copyIn(mask), out));
+    arena.copyOut(out, places);
     return places;
   });
 }
 
 /** 1 where a plane of codes has this one, else 0. */
 export function maskOfCode(codes: Uint8Array, code: number): Uint8Array {
-  return bytesFrom(codes.length, (arena, out) => arena.run.maskOfCode(codes.length, arena.put(codes), code, out));
+  return bytesFrom(codes.length, (arena, out) => arena.run.maskOfCode(codes.length, arena.copyIn(codes), code, out));
 }
 
 /** A plane of codes and one of numbers. */
@@ -53,10 +53,12 @@ export function differing(one: CodesAndNumbers, other: CodesAndNumbers): Uint8Ar
   for (let from = 0; from < out.length; from += stretch) {
     const part = out.subarray(from, from + stretch);
     inArenaNow((arena) => {
-      const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) => arena.put(data.subarray(from, from + part.length)));
-      const goal = arena.room(part.length);
+      const planes = [one.codes, other.codes, one.numbers, other.numbers].map((data) =>
+        arena.copyIn(data.subarray(from, from + part.length)),
+      );
+      const goal = arena.alloc(part.length);
       arena.run.differing(part.length, ...planes, goal);
-      arena.take(goal, part);
+      arena.copyOut(goal, part);
     });
   }
   return out;
@@ -69,9 +71,9 @@ const stretch = 1 << 15;
 export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
   const both = new Uint8Array(mask.length);
   inArenaNow((arena) => {
-    const out = arena.put(mask);
-    arena.run.keepWithin(mask.length, out, arena.put(part));
-    arena.take(out, both);
+    const out = arena.copyIn(mask);
+    arena.run.keepWithin(mask.length, out, arena.copyIn(part));
+    arena.copyOut(out, both);
   });
   return both;
 }

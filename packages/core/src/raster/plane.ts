@@ -1,5 +1,5 @@
-import { pause, type Context } from '../context/context';
-import { sharedFloats } from '../context/together';
+import { pause, type Context } from '../runtime/context';
+import { sharedFloats } from '../runtime/parallelFor';
 
 /** One number a pixel, row-major. */
 export interface Plane {
@@ -74,12 +74,12 @@ export function pictureOf(planes: Plane[]): Picture {
 /** So many values are copied between two chances to be cancelled. */
 const stretch = 1 << 22;
 
-/** Planes in memory that every thread of the crew sees; what is not there is copied. @throws AbortError */
+/** Planes in memory that every thread of the pool sees; what is not there is copied. @throws AbortError */
 export async function seenPlanes(planes: readonly Plane[], context: Context, what?: string): Promise<Plane[]> {
   const out: Plane[] = [];
   for (const plane of planes) {
     const { data } = plane;
-    const isSeen = !context.crew || data.buffer instanceof SharedArrayBuffer;
+    const isSeen = !context.pool || data.buffer instanceof SharedArrayBuffer;
     const seen = isSeen ? data : sharedFloats(data.length, context);
     for (let i = 0; !isSeen && i < data.length; i += stretch) {
       await pause(context, what);

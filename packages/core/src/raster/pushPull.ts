@@ -1,4 +1,4 @@
-import { inArenaNow } from '../context/compiled';
+import { inArenaNow } from '../runtime/arena';
 import { makePlane, type Plane } from './plane';
 
 /**
@@ -18,27 +18,27 @@ export function pushPull(planes: readonly Plane[], weight: Plane): Plane[] {
   const bytes = 4 * small.data.length;
   inArenaNow((arena) => {
     const { run } = arena;
-    const weights = arena.put(weight.data);
-    const out = arena.room(bytes);
+    const weights = arena.copyIn(weight.data);
+    const out = arena.alloc(bytes);
     run.pullWeight(width, height, weights, out);
-    arena.take(out, smallWeight.data);
-    const from = arena.room(weight.data.byteLength);
+    arena.copyOut(out, smallWeight.data);
+    const from = arena.alloc(weight.data.byteLength);
     planes.forEach((plane, c) => {
       arena.set(from, plane.data);
       run.pullDown(width, height, from, weights, out);
-      arena.take(out, smallPlanes[c].data);
+      arena.copyOut(out, smallPlanes[c].data);
     });
   });
   const below = pushPull(smallPlanes, smallWeight);
   return inArenaNow((arena) => {
-    const weights = arena.put(weight.data);
-    const [from, less, out] = [weight.data.byteLength, bytes, weight.data.byteLength].map((n) => arena.room(n));
+    const weights = arena.copyIn(weight.data);
+    const [from, less, out] = [weight.data.byteLength, bytes, weight.data.byteLength].map((n) => arena.alloc(n));
     return planes.map((plane, c) => {
       const whole = makePlane(width, height);
       arena.set(from, plane.data);
       arena.set(less, below[c].data);
       arena.run.pushUp(width, height, from, weights, less, out);
-      arena.take(out, whole.data);
+      arena.copyOut(out, whole.data);
       return whole;
     });
   });

@@ -1,6 +1,6 @@
-import { inArenaNow } from '../context/compiled';
-import type { Context } from '../context/context';
-import { sharedFloats, together, type Kernel } from '../context/together';
+import { inArenaNow } from '../runtime/arena';
+import type { Context } from '../runtime/context';
+import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
 
 /** For each output sample: the first source sample, how many, and their weights. */
@@ -79,25 +79,25 @@ function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: 
   const result = out.data.subarray(from * width, to * width);
   inArenaNow((arena) => {
     const { run } = arena;
-    const data = arena.put(p.data.subarray(top * p.width, end * p.width));
-    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => arena.put(taps));
+    const data = arena.copyIn(p.data.subarray(top * p.width, end * p.width));
+    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => arena.copyIn(taps));
     const resized = arena.filled(result.byteLength);
     const take = (row: number, into: number): void => run.takeAcross(row, first, tx.count, across, width, into);
     const add = (rows: number, length: number, y: number, into: number): void =>
       run.addDown(rows + 4 * length * (ty.first[y] - top), length, ty.count, down + 4 * ty.count * y, into);
     if (out.height < p.height) {
-      const line = arena.room(4 * p.width);
+      const line = arena.alloc(4 * p.width);
       for (let y = from; y < to; y++) {
         arena.fill(line, 4 * p.width);
         add(data, p.width, y, line);
         take(line, resized + 4 * width * (y - from));
       }
     } else {
-      const narrow = arena.room(4 * width * (end - top));
+      const narrow = arena.alloc(4 * width * (end - top));
       for (let v = 0; v < end - top; v++) take(data + 4 * p.width * v, narrow + 4 * width * v);
       for (let y = from; y < to; y++) add(narrow, width, y, resized + 4 * width * (y - from));
     }
-    arena.take(resized, result);
+    arena.copyOut(resized, result);
   });
 }
 
@@ -135,7 +135,7 @@ export async function resizeTogether(planes: Plane[], width: number, height: num
     tx: makeTaps(p.width, width),
     ty: makeTaps(p.height, height),
   };
-  await together(resizeBand, job, planes.length * Math.ceil(height / band), context, what);
+  await parallelFor(resizeBand, job, planes.length * Math.ceil(height / band), context, what);
   return job.out;
 }
 

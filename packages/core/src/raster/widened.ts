@@ -1,4 +1,4 @@
-import { bytesFrom } from '../context/compiled';
+import { bytesFrom } from '../runtime/arena';
 
 /**
  * 1 wherever something non-zero lies within `reach` along both axes (a dilation by a square). Rows far from anything cost
@@ -10,6 +10,6 @@ import { bytesFrom } from '../context/compiled';
 export function widened(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
   return bytesFrom(width * height, (arena, out) => {
     const [across, until, filled] = [width * height, 4 * width, height].map((bytes) => arena.filled(bytes));
-    arena.run.widenMask(arena.put(mask), width, height, reach, across, until, filled, out);
+    arena.run.widenMask(arena.copyIn(mask), width, height, reach, across, until, filled, out);
   });
 }

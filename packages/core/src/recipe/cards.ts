@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import { blendModes } from '../stage/blend';
+import { blendModes } from '../placement/blend';
 import { noWash } from '../grade/vignette';
-import { dressSchema, limitSchema, unlimited, washSchema } from './grades';
+import { adjustmentsSchema, limitSchema, unlimited, washSchema } from './grades';
 import { held } from './parameters';
 import { hexSchema, identifier, length, pathSchema, pointSchema, positive, radius, regionSchema, share } from './values';
 
@@ -80,7 +80,7 @@ const standing = {
   blurLimit: v.optional(limitSchema, unlimited),
   /** A tint of its own. */
   wash: v.optional(washSchema, noWash),
-  ...dressSchema,
+  ...adjustmentsSchema,
   distances: distancesSchema,
 };
 

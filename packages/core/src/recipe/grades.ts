@@ -1,12 +1,12 @@
 import * as v from 'valibot';
-import { plainDetail } from '../grade/detail';
-import { plainGrade } from '../grade/grade';
+import { defaultDetail } from '../grade/detail';
+import { defaultGrade } from '../grade/grade';
 import { everywhere } from '../grade/limit';
-import { noWash, plainVignette } from '../grade/vignette';
+import { noWash, defaultVignette } from '../grade/vignette';
 import { clearAir } from '../match/air';
-import { plainContact } from '../match/contact';
-import { plainShine } from '../match/shine';
-import { plainSurround } from '../match/wrap';
+import { defaultContact } from '../match/contact';
+import { defaultShine } from '../match/shine';
+import { defaultSurround } from '../match/wrap';
 import { held } from './parameters';
 import { between, hexSchema, identifier, pathSchema, pointSchema, radius, regionSchema, share } from './values';
 
@@ -48,12 +48,12 @@ export const unlimited = everywhere as v.InferOutput<typeof limitSchema>;
 export const washSchema = v.object({ colour: hexSchema, strength: held('wash.strength') });
 
 /** Light and colour of a card, or of the whole picture: what is done, and where. */
-export const dressSchema = { grade: gradeSchema, detail: detailSchema, limit: limitSchema };
+export const adjustmentsSchema = { grade: gradeSchema, detail: detailSchema, limit: limitSchema };
 
 /** A grade that changes nothing, everywhere; arrays of its own. */
-export const plainDress = {
-  grade: plainGrade as v.InferOutput<typeof gradeSchema>,
-  detail: plainDetail,
+export const defaultAdjustments = {
+  grade: defaultGrade as v.InferOutput<typeof gradeSchema>,
+  detail: defaultDetail,
   limit: unlimited,
 };
 
@@ -96,7 +96,7 @@ export const matchSchema = v.object({
 });
 
 export const finishSchema = v.object({
-  ...dressSchema,
+  ...adjustmentsSchema,
   grain: v.object({
     /** How much of the shot's grain is put back where it is missing. */
     back: held('grain.back'),
@@ -119,23 +119,23 @@ export const finishSchema = v.object({
   wash: washSchema,
 });
 
-export const plainMatch: v.InferOutput<typeof matchSchema> = {
+export const defaultMatch: v.InferOutput<typeof matchSchema> = {
   moves: 'subject',
   strengths: { cast: 0, tint: 0, black: 0, white: 0, middle: 0, contrast: 0, saturation: 0 },
   palette: 0,
   references: { subject: null, background: null },
   protect: [],
   glow: true,
-  ...plainSurround,
+  ...defaultSurround,
   air: clearAir,
-  contact: plainContact,
-  shine: plainShine as { at: [number, number] | null; radius: number; strength: number; over: number },
+  contact: defaultContact,
+  shine: defaultShine as { at: [number, number] | null; radius: number; strength: number; over: number },
 };
 
-export const plainFinish: v.InferOutput<typeof finishSchema> = {
-  ...plainDress,
+export const defaultFinish: v.InferOutput<typeof finishSchema> = {
+  ...defaultAdjustments,
   grain: { back: 0, over: 0, size: 0.5 },
   dither: false,
-  vignette: plainVignette,
+  vignette: defaultVignette,
   wash: noWash,
 };

@@ -1,16 +1,16 @@
-import { plainDetail } from '../grade/detail';
-import { plainGrade } from '../grade/grade';
-import { noWash, plainVignette } from '../grade/vignette';
+import { defaultDetail } from '../grade/detail';
+import { defaultGrade } from '../grade/grade';
+import { noWash, defaultVignette } from '../grade/vignette';
 import { roundAperture } from '../lens/aperture';
-import { plainLamps } from '../lens/lamps';
-import { plainArea } from '../lens/strewn';
+import { defaultLamps } from '../lens/lamps';
+import { defaultArea } from '../lens/strewn';
 import { clearAir } from '../match/air';
-import { plainContact } from '../match/contact';
-import { plainShine } from '../match/shine';
-import { plainSurround } from '../match/wrap';
-import { plainDifference, plainScreen } from '../matte/matte';
-import { noTrim } from '../matte/trim';
-import { centred } from '../stage/place';
+import { defaultContact } from '../match/contact';
+import { defaultShine } from '../match/shine';
+import { defaultSurround } from '../match/wrap';
+import { defaultDifference, defaultScreen } from '../matte/matte';
+import { noTrim } from '../matte/edit/trim';
+import { centred } from '../placement/place';
 import * as v from 'valibot';
 
 /**
@@ -67,10 +67,10 @@ export const parameters = rows({
   'mark.tip': ['Tip', 'How wide a stroke is on the picture; [ and ] change it.', 28, { ...pixels, min: 1, max: 400, least: 1, most: 5000, scale: 'logarithmic' }],
   'hand.hardness': ['Hardness', 'How much of the tip is full before it fades; more gives a harder rim.', 0.5, percent],
   'hand.strength': ['Strength', 'How much one stroke does; less builds up slowly.', 1, { ...percent, min: 0.01 }],
-  'screen.clear': ['Clear', 'How much of the screen’s light may be missing where it still counts as clear; more clears an uneven screen.', plainScreen.clear, { ...percent, max: 0.5 }],
-  'screen.opaque': ['Opaque', 'How little of the screen’s light makes a place fully opaque; more makes thin parts solid.', plainScreen.opaque, { ...percent, max: 0.5 }],
-  'screen.spill': ['Spill off', 'How much of the screen’s light on the subject is taken off.', plainScreen.spill, percent],
-  'difference.threshold': ['Threshold', 'How far above the noise a place must differ to be subject; more leaves faint differences out.', plainDifference.threshold, { unit: 'σ', min: 1, max: 20, step: 0.5, digits: 1 }],
+  'screen.clear': ['Clear', 'How much of the screen’s light may be missing where it still counts as clear; more clears an uneven screen.', defaultScreen.clear, { ...percent, max: 0.5 }],
+  'screen.opaque': ['Opaque', 'How little of the screen’s light makes a place fully opaque; more makes thin parts solid.', defaultScreen.opaque, { ...percent, max: 0.5 }],
+  'screen.spill': ['Spill off', 'How much of the screen’s light on the subject is taken off.', defaultScreen.spill, percent],
+  'difference.threshold': ['Threshold', 'How far above the noise a place must differ to be subject; more leaves faint differences out.', defaultDifference.threshold, { unit: 'σ', min: 1, max: 20, step: 0.5, digits: 1 }],
   'trim.shift': ['Shift', 'Moves the edge of the matte: above 0 outwards, below 0 inwards.', noTrim.shift, { unit: 'px', min: -6, max: 6, least: -20, most: 20, step: 0.1, digits: 1 }],
   'trim.feather': ['Feather', 'Softens the edge of the matte by so much.', noTrim.feather, { unit: 'px', min: 0, max: 12, most: 100, step: 0.1, digits: 1 }],
   'trim.firmness': ['Firmness', 'Above 0 half-covered places become clearer or fuller; below 0 the edge becomes softer.', noTrim.firmness, { unit: '', min: -100, max: 100, step: 1 }],
@@ -118,16 +118,16 @@ export const parameters = rows({
   'aperture.squeeze': ['Squeeze', 'Width of lights against their height; below 100 they are ovals.', roundAperture.squeeze, { ...percent, min: 0.4 }],
   'aperture.rim': ['Rim', 'Above 0 lights have a bright rim, below 0 a soft one.', roundAperture.rim, { ...percent, min: -1 }],
   'lamps.lift': ['Lift', 'How much brighter lamps were than the clipped white of the shot; each stop doubles it.', 0, { unit: 'st', min: 0, max: 8, most: 12, step: 0.1, digits: 1 }],
-  'lamps.from': ['Counts from', 'Bright spots at least this light count as lamps.', plainLamps.from, { unit: 'L*', min: 50, max: 100, least: 20, step: 0.5, digits: 1 }],
-  'lamps.to': ['Counts up to', 'Bright spots at most this light count as lamps.', plainLamps.to, { unit: 'L*', min: 50, max: 100, least: 20, step: 0.5, digits: 1 }],
-  'lamps.least': ['Smallest', 'Bright spots smaller than this are glints, not lamps.', plainLamps.least, { ...pixels, max: 40, least: 0, most: 1000, step: 0.5, digits: 1 }],
-  'lamps.size': ['Largest', 'Bright spots larger than this are sky or walls, not lamps.', plainLamps.size, { ...pixels, min: 2, max: 200, least: 1, most: 1000, scale: 'logarithmic' }],
-  'lamps.colour': ['Colour', 'How much of a lamp’s own colour its lifted light has.', plainLamps.colour, { ...percent, max: 3 }],
+  'lamps.from': ['Counts from', 'Bright spots at least this light count as lamps.', defaultLamps.from, { unit: 'L*', min: 50, max: 100, least: 20, step: 0.5, digits: 1 }],
+  'lamps.to': ['Counts up to', 'Bright spots at most this light count as lamps.', defaultLamps.to, { unit: 'L*', min: 50, max: 100, least: 20, step: 0.5, digits: 1 }],
+  'lamps.least': ['Smallest', 'Bright spots smaller than this are glints, not lamps.', defaultLamps.least, { ...pixels, max: 40, least: 0, most: 1000, step: 0.5, digits: 1 }],
+  'lamps.size': ['Largest', 'Bright spots larger than this are sky or walls, not lamps.', defaultLamps.size, { ...pixels, min: 2, max: 200, least: 1, most: 1000, scale: 'logarithmic' }],
+  'lamps.colour': ['Colour', 'How much of a lamp’s own colour its lifted light has.', defaultLamps.colour, { ...percent, max: 3 }],
   'lamp.size': ['Its size', 'How large the lamp that is set next is before it is blurred.', 14, { ...pixels, min: 1, max: 200, least: 0, above: true }],
   'lamp.lift': ['Its light', 'How bright the lamp that is set next is against white.', 4, { unit: 'st', min: -2, max: 10, least: -4, most: 12, step: 0.1, digits: 1 }],
-  'area.size': ['Light size', 'How large the small lights of the filled area are.', plainArea.size, { ...pixels, min: 1, max: 200, least: 1, most: 1000, scale: 'logarithmic' }],
-  'area.density': ['How close', 'How close together the small lights of the filled area stand.', plainArea.density, percent],
-  'area.lift': ['Light', 'How bright the small lights of the filled area are against what is there.', plainArea.lift, { unit: 'st', min: -2, max: 10, least: -4, most: 12, step: 0.1, digits: 1 }],
+  'area.size': ['Light size', 'How large the small lights of the filled area are.', defaultArea.size, { ...pixels, min: 1, max: 200, least: 1, most: 1000, scale: 'logarithmic' }],
+  'area.density': ['How close', 'How close together the small lights of the filled area stand.', defaultArea.density, percent],
+  'area.lift': ['Light', 'How bright the small lights of the filled area are against what is there.', defaultArea.lift, { unit: 'st', min: -2, max: 10, least: -4, most: 12, step: 0.1, digits: 1 }],
   'ground.distance': ['There it is', 'How far away the ground is at its line.', 3, metres],
   'ground.line': ['Ground line', 'Height in the picture at which the ground’s distance is known.', 0, { ...pixels, min: -4000, max: 8000 }],
   'ground.horizon': ['Horizon', 'Height in the picture at which the ground ends, far away.', 0, { ...pixels, min: -4000, max: 8000 }],
@@ -147,43 +147,43 @@ export const parameters = rows({
   'match.strength': ['Strength', 'How much of each gap that is matched is closed.', 1, { ...percent, min: 0.01 }],
   'match.palette': ['Palette', 'How much of the whole spread of colours is carried over, not only its means.', 0, percent],
   'protect.width': ['Hue', 'How far around this hue colours are left as they are.', 25, { unit: '°', min: 5, max: 90, least: 1, most: 180, step: 1 }],
-  'ambient.strength': ['Ambient', 'How much of the surroundings’ colour lies on the subject.', plainSurround.ambient.strength, percent],
-  'wrap.strength': ['Wrap', 'How much light from behind reaches around the subject’s edge.', plainSurround.wrap.strength, percent],
-  'wrap.width': ['Wrap width', 'How far in from the edge light from behind reaches.', plainSurround.wrap.width, { ...pixels, min: 1, max: 120, least: 0, most: 400 }],
+  'ambient.strength': ['Ambient', 'How much of the surroundings’ colour lies on the subject.', defaultSurround.ambient.strength, percent],
+  'wrap.strength': ['Wrap', 'How much light from behind reaches around the subject’s edge.', defaultSurround.wrap.strength, percent],
+  'wrap.width': ['Wrap width', 'How far in from the edge light from behind reaches.', defaultSurround.wrap.width, { ...pixels, min: 1, max: 120, least: 0, most: 400 }],
   'air.haze': ['Air', 'How much the air between veils what is far.', clearAir.haze, { ...percent, max: 0.95, most: 0.98 }],
-  'shine.strength': ['Glow’s light', 'How much light a bright place behind throws over its surroundings.', plainShine.strength, { ...percent, max: 2, most: 4 }],
-  'shine.radius': ['Glow’s reach', 'How far the light of the bright place reaches.', plainShine.radius, { ...pixels, min: 10, max: 2000, least: 1, most: 5000, scale: 'logarithmic' }],
-  'shine.over': ['Over subject', 'How much of the glow also lies over the subject.', plainShine.over, percent],
-  'contact.strength': ['Contact', 'How dark the shadow is where the subject stands on its ground.', plainContact.strength, percent],
-  'contact.direction': ['Falls to', 'Where the shadow falls to: 0 is right, 90 is towards you.', plainContact.direction, { ...angle, least: -360, most: 360 }],
-  'contact.length': ['Length', 'How far the shadow falls, in heights of the subject.', plainContact.length, { ...percent, max: 1.5, most: 3 }],
-  'contact.softness': ['Softness', 'How soft the shadow is at its far end.', plainContact.softness, { ...pixels, max: 200, least: 0, most: 400 }],
-  'grade.temperature': ['Temperature', 'Warmer above 0, colder below.', plainGrade.temperature, { unit: 'mired', min: -110, max: 200, least: -200, most: 340, step: 1 }],
-  'grade.tint': ['Tint', 'Greener or more magenta, across the white of daylight and lamps.', plainGrade.tint, { unit: '', min: -40, max: 40, least: -80, most: 80, step: 0.5, digits: 1 }],
-  'grade.exposure': ['Exposure', 'Lighter above 0, darker below; each stop doubles the light.', plainGrade.exposure, { ...stops, least: -8, most: 8 }],
-  'grade.black': ['Black', 'Lifts or lowers the darkest tones.', plainGrade.black, lightness],
-  'grade.white': ['White', 'Lifts or lowers the lightest tones.', plainGrade.white, { ...lightness, min: -40, max: 40, least: -50, most: 50 }],
-  'grade.middle': ['Middle', 'Lifts or lowers the middle tones; black and white stay.', plainGrade.middle, { ...lightness, min: -30, max: 30 }],
-  'grade.contrast': ['Contrast', 'Above 0 light and dark go apart, below 0 together.', plainGrade.contrast, { unit: '', times: 100, min: -1, max: 1, step: 0.01 }],
-  'grade.saturation': ['Saturation', 'How colourful it is against what it was; 0 is grey.', plainGrade.saturation, { ...percent, max: 2, most: 3 }],
-  'grade.vibrance': ['Vibrance', 'Like saturation, but what is pale changes most.', plainGrade.vibrance, { unit: '', times: 100, min: -1, max: 1, step: 0.01 }],
+  'shine.strength': ['Glow’s light', 'How much light a bright place behind throws over its surroundings.', defaultShine.strength, { ...percent, max: 2, most: 4 }],
+  'shine.radius': ['Glow’s reach', 'How far the light of the bright place reaches.', defaultShine.radius, { ...pixels, min: 10, max: 2000, least: 1, most: 5000, scale: 'logarithmic' }],
+  'shine.over': ['Over subject', 'How much of the glow also lies over the subject.', defaultShine.over, percent],
+  'contact.strength': ['Contact', 'How dark the shadow is where the subject stands on its ground.', defaultContact.strength, percent],
+  'contact.direction': ['Falls to', 'Where the shadow falls to: 0 is right, 90 is towards you.', defaultContact.direction, { ...angle, least: -360, most: 360 }],
+  'contact.length': ['Length', 'How far the shadow falls, in heights of the subject.', defaultContact.length, { ...percent, max: 1.5, most: 3 }],
+  'contact.softness': ['Softness', 'How soft the shadow is at its far end.', defaultContact.softness, { ...pixels, max: 200, least: 0, most: 400 }],
+  'grade.temperature': ['Temperature', 'Warmer above 0, colder below.', defaultGrade.temperature, { unit: 'mired', min: -110, max: 200, least: -200, most: 340, step: 1 }],
+  'grade.tint': ['Tint', 'Greener or more magenta, across the white of daylight and lamps.', defaultGrade.tint, { unit: '', min: -40, max: 40, least: -80, most: 80, step: 0.5, digits: 1 }],
+  'grade.exposure': ['Exposure', 'Lighter above 0, darker below; each stop doubles the light.', defaultGrade.exposure, { ...stops, least: -8, most: 8 }],
+  'grade.black': ['Black', 'Lifts or lowers the darkest tones.', defaultGrade.black, lightness],
+  'grade.white': ['White', 'Lifts or lowers the lightest tones.', defaultGrade.white, { ...lightness, min: -40, max: 40, least: -50, most: 50 }],
+  'grade.middle': ['Middle', 'Lifts or lowers the middle tones; black and white stay.', defaultGrade.middle, { ...lightness, min: -30, max: 30 }],
+  'grade.contrast': ['Contrast', 'Above 0 light and dark go apart, below 0 together.', defaultGrade.contrast, { unit: '', times: 100, min: -1, max: 1, step: 0.01 }],
+  'grade.saturation': ['Saturation', 'How colourful it is against what it was; 0 is grey.', defaultGrade.saturation, { ...percent, max: 2, most: 3 }],
+  'grade.vibrance': ['Vibrance', 'Like saturation, but what is pale changes most.', defaultGrade.vibrance, { unit: '', times: 100, min: -1, max: 1, step: 0.01 }],
   'grade.neutrals': ['Greys', 'Moves greys towards or away from this colour; strong colours stay.', 0, { unit: '', times: 100, min: -1, max: 1, step: 0.01 }],
   'hue.width': ['Within', 'How far around the picked hue colours are changed.', 25, { unit: '°', min: 5, max: 90, least: 1, most: 180, step: 1 }],
   'hue.turn': ['Turned', 'How far these colours are turned to other hues.', 0, { ...angle, min: -90, max: 90, least: -180, most: 180 }],
   'hue.saturation': ['Its colour', 'How colourful these colours are against what they were.', 1, { ...percent, max: 2, most: 3 }],
   'hue.lightness': ['Its light', 'How light these colours are; each stop doubles it.', 0, { ...stops, min: -2, max: 2, least: -4, most: 4 }],
-  'detail.sharpen': ['Sharpen', 'How much fine detail is made clearer.', plainDetail.sharpen, { ...percent, max: 2, most: 3 }],
-  'detail.radius': ['Of size', 'How large the detail is that is sharpened.', plainDetail.radius, { ...pixels, min: 0.5, max: 10, least: 0.3, most: 30, step: 0.1, digits: 1 }],
-  'detail.soften': ['Soften', 'Blurs it evenly by so much.', plainDetail.soften, { ...pixels, max: 40, least: 0, most: 100, step: 0.5, digits: 1 }],
+  'detail.sharpen': ['Sharpen', 'How much fine detail is made clearer.', defaultDetail.sharpen, { ...percent, max: 2, most: 3 }],
+  'detail.radius': ['Of size', 'How large the detail is that is sharpened.', defaultDetail.radius, { ...pixels, min: 0.5, max: 10, least: 0.3, most: 30, step: 0.1, digits: 1 }],
+  'detail.soften': ['Soften', 'Blurs it evenly by so much.', defaultDetail.soften, { ...pixels, max: 40, least: 0, most: 100, step: 0.5, digits: 1 }],
   'grain.back': ['Put back', 'How much of the shot’s own grain is put on what has lost it.', 0, percent],
   'grain.over': ['Over all', 'Grain added over the whole picture: standard deviation of lightness.', 0, { unit: 'L*', min: 0, max: 4, most: 8, step: 0.05, digits: 2 }],
   'grain.size': ['Its size', 'How coarse the added grain is.', 0.5, { unit: 'px', min: 0, max: 3, most: 4, step: 0.05, digits: 2 }],
-  'vignette.strength': ['Fall-off', 'How much darker, or above 0 lighter, the picture becomes towards its rim.', plainVignette.strength, { ...stops, min: -3, max: 2, least: -5, most: 3 }],
-  'vignette.softness': ['Rim softness', 'How gently it falls off.', plainVignette.softness, { ...percent, min: 0.02, least: 0 }],
-  'vignette.roundness': ['Roundness', 'From a rectangle at 0 to an oval at 100.', plainVignette.roundness, percent],
-  'vignette.width': ['Width', 'How wide what is left alone is, against the picture.', plainVignette.width, { ...percent, min: 0.1, max: 2.5, least: 0.05, most: 4 }],
-  'vignette.height': ['Height', 'How high what is left alone is, against the picture.', plainVignette.height, { ...percent, min: 0.1, max: 2.5, least: 0.05, most: 4 }],
-  'vignette.turn': ['Turn', 'How far what is left alone is turned.', plainVignette.turn, { ...angle, min: -90, max: 90, least: -180, most: 180 }],
+  'vignette.strength': ['Fall-off', 'How much darker, or above 0 lighter, the picture becomes towards its rim.', defaultVignette.strength, { ...stops, min: -3, max: 2, least: -5, most: 3 }],
+  'vignette.softness': ['Rim softness', 'How gently it falls off.', defaultVignette.softness, { ...percent, min: 0.02, least: 0 }],
+  'vignette.roundness': ['Roundness', 'From a rectangle at 0 to an oval at 100.', defaultVignette.roundness, percent],
+  'vignette.width': ['Width', 'How wide what is left alone is, against the picture.', defaultVignette.width, { ...percent, min: 0.1, max: 2.5, least: 0.05, most: 4 }],
+  'vignette.height': ['Height', 'How high what is left alone is, against the picture.', defaultVignette.height, { ...percent, min: 0.1, max: 2.5, least: 0.05, most: 4 }],
+  'vignette.turn': ['Turn', 'How far what is left alone is turned.', defaultVignette.turn, { ...angle, min: -90, max: 90, least: -180, most: 180 }],
   'wash.strength': ['Wash', 'How strongly the colour below is laid over it.', noWash.strength, percent],
 
   'time.seconds': ['Lasts', 'How long the job lasts.', 5, { unit: 's', min: 0.2, max: 120, most: 3600, step: 0.1, digits: 1, scale: 'logarithmic' }],

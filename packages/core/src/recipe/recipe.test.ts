@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { plainLamps } from '../lens/lamps';
-import { plainCard } from './plain';
+import { defaultLamps } from '../lens/lamps';
+import { defaultCard } from './defaults';
 import { newRecipe, picturesOf, readRecipe, RecipeError, withPictures, type Card, type Recipe } from './recipe';
 
 const recipe = newRecipe('A goat', 'shot-1', 1800, 1200);
@@ -88,7 +88,10 @@ describe('any change within its bounds', () => {
 test('a picture used twice is named once', () => {
   const twice: Recipe = {
     ...recipe,
-    cards: [...recipe.cards, { ...plainCard, id: 'c', kind: 'picture', picture: 'shot-1', matte: null, lamps: plainLamps, distance: 9 }],
+    cards: [
+      ...recipe.cards,
+      { ...defaultCard, id: 'c', kind: 'picture', picture: 'shot-1', matte: null, lamps: defaultLamps, distance: 9 },
+    ],
   };
   expect(picturesOf(twice)).toEqual(['shot-1']);
 });
@@ -179,13 +182,13 @@ describe('what later versions brought', () => {
     };
     const blurLimit: Card['blurLimit'] = { matte: null, graduated: { from: [1, 2], to: [3, 4] }, painted: [], outside: true };
     const areas = [{ region: loop, size: 9, density: 0.4, lift: 2 }];
-    const lamps = { ...plainLamps, areas, lift: 3, dropped: [[4, 5]] as [number, number][], set: [{ x: 1, y: 2, size: 9, colour: '#ffaa00', softness: 0, lift: 4 }] }; // prettier-ignore
+    const lamps = { ...defaultLamps, areas, lift: 3, dropped: [[4, 5]] as [number, number][], set: [{ x: 1, y: 2, size: 9, colour: '#ffaa00', softness: 0, lift: 4 }] }; // prettier-ignore
     const full: Recipe = {
       ...recipe,
       cards: [
         ...recipe.cards,
         {
-          ...plainCard,
+          ...defaultCard,
           id: 'p',
           kind: 'picture',
           picture: 'sky',
@@ -199,7 +202,7 @@ describe('what later versions brought', () => {
           blurLimit,
         },
         {
-          ...plainCard,
+          ...defaultCard,
           id: 'l',
           kind: 'lettering',
           text: 'Harbour',
@@ -209,12 +212,12 @@ describe('what later versions brought', () => {
           colour: '#ffffff',
           distance: 5,
         },
-        { ...plainCard, id: 'g', kind: 'glow', size: 300, colour: '#ffcc88', lift: 1, distance: 6, opacity: 0.5 },
+        { ...defaultCard, id: 'g', kind: 'glow', size: 300, colour: '#ffcc88', lift: 1, distance: 6, opacity: 0.5 },
       ],
     };
     expect(readRecipe(JSON.parse(JSON.stringify(full)))).toEqual(full);
     const [first, ...others] = full.cards;
-    const lost = [{ ...first, blurLimit: { ...plainCard.blurLimit, matte: 'gone' } }, ...others];
+    const lost = [{ ...first, blurLimit: { ...defaultCard.blurLimit, matte: 'gone' } }, ...others];
     expect(() => readRecipe({ ...full, cards: lost })).toThrow(/matte gone, which it does not hold/);
     expect(picturesOf(full)).toEqual(['shot-1', 'sky', 'map']);
     expect(picturesOf(withPictures(full, (id) => `new ${id}`))).toEqual(['new shot-1', 'new sky', 'new map']);

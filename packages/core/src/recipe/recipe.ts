@@ -1,12 +1,12 @@
 import * as v from 'valibot';
 import { roundAperture } from '../lens/aperture';
-import { plainLamps } from '../lens/lamps';
-import { noTrim } from '../matte/trim';
+import { defaultLamps } from '../lens/lamps';
+import { noTrim } from '../matte/edit/trim';
 import { cardSchema, lensSchema } from './cards';
-import { finishSchema, matchSchema, plainFinish, plainMatch } from './grades';
+import { finishSchema, matchSchema, defaultFinish, defaultMatch } from './grades';
 import { held } from './parameters';
 import { canBeKeyed, type Follows } from './moment';
-import { newPlate, plainCard, plainCut } from './plain';
+import { newPlate, defaultCard, defaultCut } from './defaults';
 import { cameraSchema, clipSchema, keyedSchema, restingCamera, timeSchema, type ClipRecipe } from './time';
 import { upgraded } from './upgrade';
 import {
@@ -179,16 +179,16 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     name,
     seed: 1,
     frame: { width, height, x: 0, y: 0, turn: 0 },
-    subjects: [{ id: 'subject-1', shot, size: { width, height }, marks: [], ...plainCut, trim: noTrim, plate: newPlate() }],
+    subjects: [{ id: 'subject-1', shot, size: { width, height }, marks: [], ...defaultCut, trim: noTrim, plate: newPlate() }],
     mattes: [],
     multiplied: [],
     cards: [
-      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, lamps: plainLamps, ...plainCard },
-      { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, ...plainCard },
+      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, lamps: defaultLamps, ...defaultCard },
+      { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, ...defaultCard },
     ],
     lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },
-    match: plainMatch,
-    finish: plainFinish,
+    match: defaultMatch,
+    finish: defaultFinish,
     accepted: [],
     camera: restingCamera,
     time: null,

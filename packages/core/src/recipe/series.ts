@@ -1,4 +1,4 @@
-import { newPlate } from './plain';
+import { newPlate } from './defaults';
 import type { Recipe, SubjectRecipe } from './recipe';
 
 /**

@@ -1,8 +1,8 @@
 import { roundAperture } from '../lens/aperture';
-import { plainLamps } from '../lens/lamps';
-import { centred } from '../stage/place';
-import { plainDress, plainFinish, plainMatch } from './grades';
-import { newPlate, plainCard, plainCut } from './plain';
+import { defaultLamps } from '../lens/lamps';
+import { centred } from '../placement/place';
+import { defaultAdjustments, defaultFinish, defaultMatch } from './grades';
+import { newPlate, defaultCard, defaultCut } from './defaults';
 
 interface Old {
   subjects?: unknown;
@@ -21,7 +21,7 @@ function eachSubject(data: Old, change: (subject: object) => object): Old {
 
 /** Version 1 knew cuts by marks only, and no kept mattes. */
 function fromVersion1(data: Old): Old {
-  return { ...eachSubject(data, (s) => ({ ...plainCut, ...s })), ...{ mattes: [], multiplied: [] } };
+  return { ...eachSubject(data, (s) => ({ ...defaultCut, ...s })), ...{ mattes: [], multiplied: [] } };
 }
 
 /** Version 2 knew one fill for the whole hole, and no retouching. */
@@ -41,8 +41,8 @@ function fromVersion3(data: Old & { frame?: unknown; lens?: unknown; cards?: unk
     frame: { ...size, x: 0, y: 0, turn: 0 },
     lens: { ...(data.lens as object), across: size?.width, aperture: roundAperture },
     cards: cards.map((c) => ({
-      ...plainCard,
-      ...(c.kind !== 'subject' && { lamps: plainLamps }),
+      ...defaultCard,
+      ...(c.kind !== 'subject' && { lamps: defaultLamps }),
       ...(c.kind === 'picture' && { matte: null }),
       ...c,
       placement: { ...centred, ...c.placement },
@@ -58,13 +58,13 @@ function fromVersion4(data: Old & { match?: unknown; cards?: unknown }): unknown
     ...data,
     version: 5,
     match: {
-      ...plainMatch,
+      ...defaultMatch,
       strengths: { cast, tint: cast, black: tone, white: tone, middle: tone, contrast: tone, saturation: 0 },
     },
-    finish: plainFinish,
+    finish: defaultFinish,
     cards: cards.map(({ look, ...card }) => {
       const { warmth = 0, exposure = 0, saturation = 1 } = look ?? {};
-      return { ...plainDress, ...card, grade: { ...plainDress.grade, temperature: warmth, exposure, saturation } };
+      return { ...defaultAdjustments, ...card, grade: { ...defaultAdjustments.grade, temperature: warmth, exposure, saturation } };
     }),
   };
 }

@@ -1,11 +1,11 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { luminance } from '../colour/cielab';
-import { plainLamps } from '../lens/lamps';
+import { defaultLamps } from '../lens/lamps';
 import { strewnLamps } from '../lens/strewn';
-import { pictureOfMatte } from '../matte/kept';
+import { pictureOfMatte } from '../matte/edit/kept';
 import type { Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
-import { plainCard } from '../recipe/plain';
+import { defaultCard } from '../recipe/defaults';
 import { newRecipe, type Card, type Recipe } from '../recipe/recipe';
 import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
 import { ProductMemory } from './memory';
@@ -44,17 +44,17 @@ const marked: Recipe = {
   lens: { ...plain.lens, fNumber: 22 },
 };
 const picture = (part: Partial<Extract<Card, { kind: 'picture' }>>): Card => ({
-  ...plainCard,
+  ...defaultCard,
   id: 'extra',
   kind: 'picture',
   picture: 'night',
   matte: null,
-  lamps: plainLamps,
+  lamps: defaultLamps,
   distance: 10,
   ...part,
 });
 const withCards = (...cards: Card[]): Recipe => ({ ...marked, cards: [...marked.cards, ...cards] });
-const see = (r: Recipe, memory?: ProductMemory): Promise<Picture> => render(r, source, 'composite', plainContext(), memory);
+const see = (r: Recipe, memory?: ProductMemory): Promise<Picture> => render(r, source, 'composite', defaultContext(), memory);
 
 describe('what stands on the bench', () => {
   test('a hidden card is not seen', async () => {
@@ -86,13 +86,13 @@ describe('what stands on the bench', () => {
   });
 
   test('lettering between cards is set in its place, and a glow adds light', async () => {
-    const words: Card = { ...plainCard, id: 'l', kind: 'lettering', text: 'ab', font: 'any', size: 30, spacing: 0, colour: '#ff0000', distance: 10, blur: 0 }; // prettier-ignore
+    const words: Card = { ...defaultCard, id: 'l', kind: 'lettering', text: 'ab', font: 'any', size: 30, spacing: 0, colour: '#ff0000', distance: 10, blur: 0 }; // prettier-ignore
     const out = await see(withCards({ ...words, placement: { ...words.placement, y: -45 } }));
     expect(out.r[15 * w + 90]).toBeCloseTo(1, 2);
     expect(out.g[15 * w + 90]).toBeCloseTo(0, 2);
     expect(out.r[60 * w + 90]).toBeLessThan(0.9);
     const shining: Card = {
-      ...plainCard,
+      ...defaultCard,
       id: 'g',
       kind: 'glow',
       size: 40,
@@ -108,7 +108,7 @@ describe('what stands on the bench', () => {
 
   test('lettering without fonts is refused with a sentence', async () => {
     const words: Card = {
-      ...plainCard,
+      ...defaultCard,
       id: 'l',
       kind: 'lettering',
       text: 'a',
@@ -119,7 +119,7 @@ describe('what stands on the bench', () => {
       distance: 10,
     };
     const mute = { key: source.key, load: source.load };
-    await expect(render(withCards(words), mute, 'composite', plainContext())).rejects.toThrow(/no fonts/);
+    await expect(render(withCards(words), mute, 'composite', defaultContext())).rejects.toThrow(/no fonts/);
   });
 
   test('a kept matte cuts a picture', async () => {
@@ -135,12 +135,12 @@ describe('what stands on the bench', () => {
   test('a further subject stands beside the first, from its own marks', async () => {
     const second = { ...marked.subjects[0], id: 'subject-2' };
     const card: Card = {
-      ...plainCard,
+      ...defaultCard,
       id: 'two',
       kind: 'subject',
       subject: 'subject-2',
       distance: 2,
-      placement: { ...plainCard.placement, x: 60 },
+      placement: { ...defaultCard.placement, x: 60 },
     };
     const out = await see({ ...withCards(card), subjects: [...marked.subjects, second] });
     expect(out.r[60 * w + 150]).toBeGreaterThan(0.3);
@@ -163,7 +163,7 @@ describe('a band of sharpness', () => {
         { ...with_({ band }), lens: { ...marked.lens, aperture: { ...marked.lens.aperture, shape } } },
         source,
         'composite',
-        plainContext(),
+        defaultContext(),
         memory,
       );
     expect((await by('disc')).r).not.toEqual((await by('soft')).r);
@@ -174,7 +174,7 @@ describe('a blur that is not everywhere', () => {
   const stripes = pictureFrom(w, h, (x) => (x % 8 < 4 ? [0.8, 0.8, 0.8] : [0.05, 0.05, 0.05]));
   const striped: PictureSource = { ...source, load: (id, scale) => (id === 'stripes' ? Promise.resolve(stripes) : source.load(id, scale)) };
   const seen = (part: object, lens = marked.lens): Promise<Picture> =>
-    render({ ...marked, lens, cards: [{ ...picture({ id: 'b', picture: 'stripes', distance: 20 }), ...part }] }, striped, 'composite', plainContext()); // prettier-ignore
+    render({ ...marked, lens, cards: [{ ...picture({ id: 'b', picture: 'stripes', distance: 20 }), ...part }] }, striped, 'composite', defaultContext()); // prettier-ignore
   const contrast = ({ r }: Picture, x: number): number => Math.abs(r[60 * w + x] - r[60 * w + x + 4]);
   const graduated = { from: [w, 0] as [number, number], to: [0, 0] as [number, number] };
   const blurLimit = { matte: null, graduated, painted: [], outside: false };
@@ -211,7 +211,7 @@ describe('what a card is given', () => {
     const grey = pictureFrom(w, h, () => [0.3, 0.3, 0.3]);
     const plainGrey: PictureSource = { ...source, load: () => Promise.resolve(grey) };
     const card = picture({ id: 'g', blur: 0, wash: { colour: '#3060ff', strength: 1 } });
-    const out = await render({ ...marked, cards: [card] }, plainGrey, 'composite', plainContext());
+    const out = await render({ ...marked, cards: [card] }, plainGrey, 'composite', defaultContext());
     const [r, g, b] = [out.r[999], out.g[999], out.b[999]];
     expect(b).toBeGreaterThan(2 * r);
     expect(luminance(r, g, b)).toBeCloseTo(0.3, 2);
@@ -221,10 +221,10 @@ describe('what a card is given', () => {
     const dots = pictureFrom(w, h, (x, y) => ((x >> 1) % 2 === (y >> 1) % 2 ? [0.9, 0.9, 0.9] : [0.1, 0.1, 0.1]));
     const dotted: PictureSource = { ...source, load: (id, scale) => (id === 'dots' ? Promise.resolve(dots) : source.load(id, scale)) };
     const standing = [{ radius: 1, filled: true, points: [[10, 10], [60, 10], [60, 110], [10, 110]] as [number, number][] }]; // prettier-ignore
-    const behind = picture({ id: 'b', picture: 'dots', distance: 30, distances: { ...plainCard.distances, standing } });
+    const behind = picture({ id: 'b', picture: 'dots', distance: 30, distances: { ...defaultCard.distances, standing } });
     const subject = marked.cards.find((c) => c.kind === 'subject')!;
     const lens = { ...marked.lens, fNumber: 1, focus: subject.distance };
-    const at = async (cards: Card[]): Promise<Picture> => render({ ...marked, lens, cards }, dotted, 'background', plainContext());
+    const at = async (cards: Card[]): Promise<Picture> => render({ ...marked, lens, cards }, dotted, 'background', defaultContext());
     const rough = ({ r }: Picture, x: number): number => Math.abs(r[60 * w + x] - r[60 * w + x + 2]);
     const out = await at([subject, behind]);
     expect(rough(out, 30)).toBeGreaterThan(0.7);
@@ -246,8 +246,8 @@ describe('what a card is given', () => {
     const small = strewnLamps(resizePicture(two, w / 2, h / 2), [area], 1, 0.5);
     expect(small.map(({ x, y, size }) => [x, y, size])).toEqual(strewn.map(({ x, y, size }) => [x, y, size]));
     expect(strewnLamps(two, [{ ...area, density: 0 }], 1, 1).length).toBeLessThan(strewn.length / 2);
-    const card = picture({ id: 'n', blur: 0, lamps: { ...plainLamps, lift: 0, areas: [area] } });
-    const dark = picture({ id: 'n', blur: 0, lamps: { ...plainLamps, lift: 0 } });
+    const card = picture({ id: 'n', blur: 0, lamps: { ...defaultLamps, lift: 0, areas: [area] } });
+    const dark = picture({ id: 'n', blur: 0, lamps: { ...defaultLamps, lift: 0 } });
     const [lit, bare] = [await see({ ...marked, cards: [card] }), await see({ ...marked, cards: [dark] })];
     const sum = ({ r, g, b }: Picture): number => r.reduce((s, v, p) => s + v + g[p] + b[p], 0);
     expect(sum(lit)).toBeGreaterThan(sum(bare) + 1000);
@@ -255,11 +255,11 @@ describe('what a card is given', () => {
 });
 
 describe('distances and lamps', () => {
-  const ground = { ...plainCard.distances, ground: { line: 100, horizon: 40, distance: 3 } };
+  const ground = { ...defaultCard.distances, ground: { line: 100, horizon: 40, distance: 3 } };
 
   test('are what stands in front at every pixel', async () => {
     const recipe = { ...marked, cards: marked.cards.map((c) => (c.kind === 'plate' ? { ...c, distances: ground } : c)) };
-    const out = await render(recipe, source, 'distances', plainContext());
+    const out = await render(recipe, source, 'distances', defaultContext());
     expect(out.data[60 * w + 90]).toBe(3);
     expect(out.data[5 * w + 5]).toBeCloseTo(20, 3);
     expect(out.data[110 * w + 5]).toBeLessThan(3);
@@ -267,12 +267,12 @@ describe('distances and lamps', () => {
   });
 
   test('of the farthest card are told where they lie, and give more light when lifted', async () => {
-    const over = { ...marked, cards: [picture({ id: 'b', distance: 20, lamps: { ...plainLamps, lift: 4 } }), marked.cards[1]] };
-    const { lamps, card } = await render(over, source, 'lamps', plainContext());
+    const over = { ...marked, cards: [picture({ id: 'b', distance: 20, lamps: { ...defaultLamps, lift: 4 } }), marked.cards[1]] };
+    const { lamps, card } = await render(over, source, 'lamps', defaultContext());
     expect(card).toBe('b');
     expect(lamps).toHaveLength(1);
     expect([lamps[0].at.x, lamps[0].at.y]).toEqual([expect.closeTo(40.5, 0), expect.closeTo(30.5, 0)]);
-    const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20, lamps: { ...plainLamps, lift: 0 } }), marked.cards[1]] };
+    const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20, lamps: { ...defaultLamps, lift: 0 } }), marked.cards[1]] };
     const [lit, dim] = [await see(over), await see(unlifted)];
     expect(lit.r[30 * w + 40]).toBeGreaterThan(4 * dim.r[30 * w + 40]);
     expect(lit.r[110 * w + 170]).toBeCloseTo(dim.r[110 * w + 170], 3);

@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { graded } from '../grade/grade';
 import { type FoundLamps, type Lamp } from '../lens/lamps';
 import { blurDiscAt } from '../lens/thinLens';
@@ -8,8 +8,8 @@ import { shineColour, shone } from '../match/shine';
 import { makePicture, makePlane, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { sampleAt } from '../raster/sample';
 import type { Card, SubjectRecipe } from '../recipe/recipe';
-import { over } from '../stage/blend';
-import { placedPoint, placePlane } from '../stage/place';
+import { over } from '../placement/blend';
+import { placedPoint, placePlane } from '../placement/place';
 import { Stand, subjectOf } from './stand';
 
 /** The lamps of a card, also by where they lie in the finished picture. */

@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { meanDeltaE } from '../proof/compare';
 import { seeded } from '../raster/random';
 import { resizePicture, scaledSize } from '../raster/resize';
@@ -50,8 +50,8 @@ test('a fill holds the same at every size of a large shot, where the full size i
   ];
   recipe.subjects = [{ ...recipe.subjects[0], marks }];
   const apart = async (pictures: PictureSource): Promise<number> => {
-    const whole = await render(recipe, pictures, 'plate', plainContext());
-    const half = await render(recipe, pictures, 'plate', plainContext({ scale: 0.6 }));
+    const whole = await render(recipe, pictures, 'plate', defaultContext());
+    const half = await render(recipe, pictures, 'plate', defaultContext({ scale: 0.6 }));
     const { width: w, height: h } = half.plate;
     return meanDeltaE(resizePicture(whole.plate, w, h), half.plate, half.hole.data.map((v) => (v > 0.5 ? 1 : 0))); // prettier-ignore
   };

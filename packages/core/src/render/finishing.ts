@@ -1,8 +1,8 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { detailed } from '../grade/detail';
 import { graded, isPlainGrade } from '../grade/grade';
 import { limitPlane } from '../grade/limit';
-import { plainVignette, vignetted } from '../grade/vignette';
+import { defaultVignette, vignetted } from '../grade/vignette';
 import { dithered } from '../match/banding';
 import { addGrain, grainAtScale, type Grain } from '../match/grain';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
@@ -21,13 +21,13 @@ async function dressed(
 }
 
 /** The same for a card, with its tint last. */
-export async function dressedCard(
+export async function adjustedCard(
   p: Picture,
   card: Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>,
   kept: Plane | undefined,
   context: Context,
 ): Promise<Picture> {
-  return vignetted(await dressed(p, card, kept, context), plainVignette, card.wash);
+  return vignetted(await dressed(p, card, kept, context), defaultVignette, card.wash);
 }
 
 /** Seeds of two frames are so far apart. */

@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { closesSubject } from '../matte/marks';
+import type { Context } from '../runtime/context';
+import { closesSubject } from '../matte/cut/marks';
 import type { MatteProduct } from '../matte/matte';
 import type { CameraPath } from '../motion/camera';
 import { followClip, type FollowedClip } from '../motion/clipMatte';

@@ -1,11 +1,11 @@
-import { plainContext } from '../context/context';
-import { plainLamps } from '../lens/lamps';
-import { pictureOfMatte } from '../matte/kept';
+import { defaultContext } from '../runtime/context';
+import { defaultLamps } from '../lens/lamps';
+import { pictureOfMatte } from '../matte/edit/kept';
 import { addGrain } from '../match/grain';
 import { gapsOf } from '../match/sides';
 import type { Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
-import { plainCard } from '../recipe/plain';
+import { defaultCard } from '../recipe/defaults';
 import { newRecipe, type Card, type Recipe } from '../recipe/recipe';
 import { largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
 import { ProductMemory } from './memory';
@@ -13,7 +13,7 @@ import type { PictureSource } from './products';
 import { render } from './render';
 
 const [w, h] = [192, 128];
-const context = plainContext();
+const context = defaultContext();
 const disc = softDisc(w, h, 96, 64, 36, 2);
 /** A ball before a flat wall, both grainy. */
 const shot = grainy(
@@ -52,7 +52,7 @@ const base: Recipe = {
     { id: 'l', name: 'left', picture: 'left' },
   ],
   cards: [
-    { ...plainCard, id: 'wall', kind: 'picture', picture: 'wall', matte: null, lamps: plainLamps, distance: 20 },
+    { ...defaultCard, id: 'wall', kind: 'picture', picture: 'wall', matte: null, lamps: defaultLamps, distance: 20 },
     { ...plain.cards[1], distance: 3 },
   ],
 };
@@ -127,7 +127,7 @@ test('both sides say what they are, and of one’s own plate that they are of on
   expect(over.ownPlate).toBe(false);
   expect(over.subject.tone.weight).toBeLessThan(over.background.tone.weight);
   expect(over.subject.light).toBeDefined();
-  const own = await render({ ...base, cards: plain.cards }, source, 'sides', plainContext({ scale: 0.5 }));
+  const own = await render({ ...base, cards: plain.cards }, source, 'sides', defaultContext({ scale: 0.5 }));
   expect(own.ownPlate).toBe(true);
   const none = await render({ ...base, cards: [base.cards[0]] }, source, 'sides', context);
   expect([none.subject.tone.weight, none.ownPlate]).toEqual([0, false]);
@@ -137,6 +137,6 @@ test('dither and grain over all are the same for the same seed', async () => {
   const finish = { ...base.finish, dither: true, grain: { back: 0, over: 0.5, size: 0.4 } };
   const [a, b] = [await see({ ...base, finish }), await see({ ...base, finish })];
   expect(largestDifference(a.r, b.r)).toBe(0);
-  const other = await render({ ...base, finish }, source, 'composite', plainContext({ seed: 5 }));
+  const other = await render({ ...base, finish }, source, 'composite', defaultContext({ seed: 5 }));
   expect(largestDifference(a.r, other.r)).toBeGreaterThan(0);
 });

@@ -1,18 +1,18 @@
-import { plainContext, type Context } from '../context/context';
+import { defaultContext, type Context } from '../runtime/context';
 import { defocus } from '../lens/defocus';
 import { opticsOf } from '../lens/thinLens';
-import { edgeColour } from '../matte/edgeColour';
-import { noTrim } from '../matte/trim';
-import type { Mark } from '../matte/marks';
+import { edgeColour } from '../matte/foreground/edgeColour';
+import { noTrim } from '../matte/edit/trim';
+import type { Mark } from '../matte/cut/marks';
 import { matte, matteGround, matteOn } from '../matte/matte';
 import { brightnessOf, opticalFlow } from '../motion/flow';
 import { patchFill } from '../plate/patchFill';
 import { withOpacity } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
 import { ballFrame } from '../testing/clips';
-import { halfCrew } from '../testing/crew';
+import { halfPool } from '../testing/pool';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc } from '../testing/scenes';
-import { join, kernels } from './kernels';
+import { runTask, kernels } from './kernels';
 
 const [w, h] = [300, 220];
 const card = pictureFrom(w, h, (x, y) => [(x * 7 + y * 3) % 13 > 6 ? 1 : 0.1, x / w, y / h]);
@@ -23,7 +23,7 @@ const away = planeFrom(w, h, (x, y) => (y > 150 ? 0.9 + x / 400 : 1.5 + ((h - y)
 const optics = opticsOf({ focalLength: 85, sensorWidth: 36, focus: 3, fNumber: 1.4 }, 1200);
 const lamp = { x: 90, y: 20, radius: 3, light: [9, 7, 5] as [number, number, number], softness: 0 };
 
-/** Each stage that a crew helps with; what it makes as one list of numbers. */
+/** Each stage that a pool helps with; what it makes as one list of numbers. */
 const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
   'blur of varying distance': async (context) => (await defocus(card, away, optics, context, [lamp])).g,
   'blur of a leaning cut-out': async (context) => (await defocus(cut, away, optics, context)).a!,
@@ -65,19 +65,19 @@ function scaled(list: Mark[], k: number): Mark[] {
 }
 const helped = new Set<string>();
 
-test.each(Object.keys(stages))('%s: the same bytes with a crew', async (name) => {
-  const crew = halfCrew(kernels);
-  const [alone, together] = [await stages[name](plainContext()), await stages[name](plainContext({ crew }))];
+test.each(Object.keys(stages))('%s: the same bytes with a pool', async (name) => {
+  const pool = halfPool(kernels);
+  const [alone, together] = [await stages[name](defaultContext()), await stages[name](defaultContext({ pool }))];
   expect(largestDifference(alone, together)).toBe(0);
-  expect(Object.keys(crew.done).length).toBeGreaterThan(0);
-  for (const kernel of Object.keys(crew.done)) helped.add(kernel);
+  expect(Object.keys(pool.done).length).toBeGreaterThan(0);
+  for (const kernel of Object.keys(pool.done)) helped.add(kernel);
 });
 
-test('every kernel was asked of the crew', () => {
+test('every kernel was asked of the pool', () => {
   expect([...helped].sort()).toEqual(kernels.map((k) => k.name).sort());
 });
 
 test('a thread knows them all by name', () => {
   expect(new Set(kernels.map((k) => k.name)).size).toBe(kernels.length);
-  for (const { name } of kernels) join({ kernel: name, job: {}, parts: 0, count: new Int32Array(2) });
+  for (const { name } of kernels) runTask({ kernel: name, job: {}, parts: 0, count: new Int32Array(2) });
 });

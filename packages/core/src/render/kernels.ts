@@ -1,25 +1,25 @@
 import { bringBand } from '../align/align';
-import { takeParts, type Kernel, type Shift } from '../context/together';
+import { takeParts, type Kernel, type Task } from '../runtime/parallelFor';
 import { layTiles } from '../lens/layered';
 import { placeRows } from '../lens/placing';
 import { spreadBand } from '../lens/spread';
 import { doubleBand, overBand } from '../lens/stack';
-import { carryBand } from '../matte/carryUp';
-import { correctTile } from '../matte/learned';
-import { assembleBand } from '../matte/closedForm';
+import { carryBand } from '../matte/band/carryUp';
+import { correctTile } from '../matte/opacity/learned';
+import { assembleBand } from '../matte/opacity/closedForm';
 import { flowPair } from '../motion/flow';
-import { lookForPairs, takePairs } from '../matte/colourPairs';
+import { lookForPairs, takePairs } from '../matte/opacity/colourPairs';
 import { perceiveStretch } from '../colour/perceived';
-import { contourBand } from '../matte/contours';
-import { learnSide } from '../matte/colourModel';
-import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/edgeColour';
-import { evidenceStretch } from '../matte/evidence';
-import { askTiles, learnTiles } from '../matte/localEvidence';
+import { contourBand } from '../matte/cut/contours';
+import { learnSide } from '../matte/cut/colourModel';
+import { doubleNearest, halveNearest, keepWhole, relaxBand } from '../matte/foreground/edgeColour';
+import { evidenceStretch } from '../matte/cut/evidence';
+import { askTiles, learnTiles } from '../matte/cut/localEvidence';
 import { copyBand, sourceBand } from '../plate/patchFill';
 import { stretchBand } from '../plate/smooth';
 import { resizeBand } from '../raster/resize';
 
-/** All that a crew can help with. */
+/** All that a pool can help with. */
 export const kernels = [
   ...[
     bringBand,
@@ -41,7 +41,7 @@ export const kernels = [
   ...[placeRows, spreadBand, layTiles, doubleBand, overBand],
 ] as Kernel<never>[];
 
-/** What a thread of the crew does when it is asked: its share of a kernel's parts. */
-export function join(shift: Shift): void {
-  takeParts(kernels, shift);
+/** What a thread of the pool does when it is asked: its share of a kernel's parts. */
+export function runTask(task: Task): void {
+  takeParts(kernels, task);
 }

@@ -1,4 +1,4 @@
-import { plainGrade, type Grade } from '../grade/grade';
+import { defaultGrade, type Grade } from '../grade/grade';
 import { solveGrade, toneProperties } from '../match/solve';
 import { sampleColours, toneOf, type Tone } from '../match/tone';
 import type { Picture } from '../raster/plane';
@@ -37,7 +37,7 @@ export function matchingOf(subject: Picture, behind: Picture, match: Recipe['mat
   const before = { subject: toneOf(ours), background: toneOf(theirs) };
   const idle = palette === 0 && toneProperties.every((k) => strengths[k] === 0);
   if (idle || before.subject.weight === 0 || before.background.weight === 0) {
-    return { before, goal: before.background, subject: plainGrade, background: plainGrade };
+    return { before, goal: before.background, subject: defaultGrade, background: defaultGrade };
   }
   const middle = moves === 'both' ? halfWay(before.subject, before.background) : before.background;
   const goal = moves === 'background' ? before.subject : middle;
@@ -45,8 +45,8 @@ export function matchingOf(subject: Picture, behind: Picture, match: Recipe['mat
   return {
     before,
     goal,
-    subject: moves === 'background' ? plainGrade : solve(ours, goal),
-    background: moves === 'subject' ? plainGrade : solve(theirs, moves === 'both' ? middle : before.subject),
+    subject: moves === 'background' ? defaultGrade : solve(ours, goal),
+    background: moves === 'subject' ? defaultGrade : solve(theirs, moves === 'both' ? middle : before.subject),
   };
 }
 

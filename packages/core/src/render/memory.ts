@@ -1,4 +1,4 @@
-import { isAbort } from '../context/context';
+import { isAbort } from '../runtime/context';
 
 /** A short key for anything that can be written as JSON: two independent 32-bit FNV-1a sums. */
 export function keyOf(...parts: unknown[]): string {

@@ -1,4 +1,4 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { roundAperture } from '../lens/aperture';
 import { psnr } from '../proof/compare';
 import type { Picture } from '../raster/plane';
@@ -54,8 +54,13 @@ describe('a still that lasts', () => {
     });
     const memory = new ProductMemory();
     for (const frame of [0, 5, 10, 15, 20]) {
-      const got = await renderFrame(pull, frame, source(), plainContext(), memory);
-      const own = await render({ ...still, time: null, lens: { ...still.lens, focus: 2 + frame } }, source(), 'composite', plainContext());
+      const got = await renderFrame(pull, frame, source(), defaultContext(), memory);
+      const own = await render(
+        { ...still, time: null, lens: { ...still.lens, focus: 2 + frame } },
+        source(),
+        'composite',
+        defaultContext(),
+      );
       for (const c of ['r', 'g', 'b'] as const) expect(got[c]).toEqual(own[c]);
     }
   });
@@ -64,13 +69,13 @@ describe('a still that lasts', () => {
     const loads: string[] = [];
     const memory = new ProductMemory();
     const pull = withPoint(withPoint(still, 'lens.focus', 0, { value: 2, ease: 'straight' }), 'lens.focus', 9, { value: 6, ease: 'hold' });
-    for (const frame of [0, 1, 2]) await renderFrame(pull, frame, source(loads), plainContext(), memory);
+    for (const frame of [0, 1, 2]) await renderFrame(pull, frame, source(loads), defaultContext(), memory);
     expect(loads).toEqual(['ball']);
   });
 
   test('grain is another in every frame, and the same when a frame is made again', async () => {
     const grainy: Recipe = { ...still, finish: { ...still.finish, grain: { back: 0, over: 3, size: 0.4 } } };
-    const [a, again, b] = await Promise.all([3, 3, 4].map((f) => renderFrame(grainy, f, source(), plainContext())));
+    const [a, again, b] = await Promise.all([3, 3, 4].map((f) => renderFrame(grainy, f, source(), defaultContext())));
     expect(again.g).toEqual(a.g);
     expect(largestDifference(a.g, b.g)).toBeGreaterThan(0.01);
   });
@@ -79,7 +84,10 @@ describe('a still that lasts', () => {
     const glide = withPoint(withPoint(still, 'cards.card-subject.placement.x', 0, { value: -60, ease: 'straight' }), 'cards.card-subject.placement.x', 10, { value: 60, ease: 'hold' }); // prettier-ignore
     const open: Recipe = { ...glide, time: { ...time, shutter: 360 } };
     const rests: Recipe = { ...still, time: { ...time, shutter: 360 } };
-    const [sharp, smeared] = [await renderFrame(glide, 4, source(), plainContext()), await renderFrame(open, 4, source(), plainContext())];
+    const [sharp, smeared] = [
+      await renderFrame(glide, 4, source(), defaultContext()),
+      await renderFrame(open, 4, source(), defaultContext()),
+    ];
     expect(longestMotion(momentOf(open, 4), momentOf(open, 5), 1)).toBeCloseTo(12, 6);
     const steepest = (p: Picture): number => {
       let most = 0;
@@ -88,13 +96,15 @@ describe('a still that lasts', () => {
     };
     expect(steepest(smeared)).toBeLessThan(0.6 * steepest(sharp));
     expect(Math.abs(sum(smeared.r) / sum(sharp.r) - 1)).toBeLessThan(0.01);
-    expect((await renderFrame(rests, 4, source(), plainContext())).r).toEqual((await renderFrame(still, 4, source(), plainContext())).r);
+    expect((await renderFrame(rests, 4, source(), defaultContext())).r).toEqual(
+      (await renderFrame(still, 4, source(), defaultContext())).r,
+    );
   });
 
   test('a camera that comes nearer makes the near side larger than the far one', async () => {
     const near: Recipe = { ...still, time: null, camera: { x: 0, y: 0, z: 1 } };
-    const before = await render({ ...still, time: null }, source(), 'cover', plainContext());
-    const after = await render(near, source(), 'cover', plainContext());
+    const before = await render({ ...still, time: null }, source(), 'cover', defaultContext());
+    const after = await render(near, source(), 'cover', defaultContext());
     // The ball stands at 3 m: its area grows by (3 / 2)².
     expect(sum(after.data) / sum(before.data)).toBeCloseTo(2.25, 1);
   });
@@ -110,25 +120,25 @@ describe('a clip', () => {
   test('its subject is followed from one marked frame, and its plate is what other frames show', async () => {
     for (const frame of [0, 8]) {
       const at = momentOf(recipe, frame);
-      const { matte } = await render(at, source(), 'matte', plainContext(), memory);
+      const { matte } = await render(at, source(), 'matte', defaultContext(), memory);
       const truth = ball(frame).matte.data;
       const off = matte.data.reduce((s, a, p) => s + Math.abs(a - truth[p]), 0) / sum(truth);
       expect(off).toBeLessThan(0.1);
-      const { plate, notes } = await render(at, source(), 'plate', plainContext(), memory);
+      const { plate, notes } = await render(at, source(), 'plate', defaultContext(), memory);
       expect(notes).toEqual([]);
       expect(psnr(plate, ball(frame).ground, truth)).toBeGreaterThan(33);
     }
-    const following = await render(momentOf(recipe, 0), source(), 'following', plainContext(), memory);
+    const following = await render(momentOf(recipe, 0), source(), 'following', defaultContext(), memory);
     expect(following!.certainty).toHaveLength(count);
     expect(following!.photographed).toBeGreaterThan(0.95);
   });
 
   test('by itself a frame without marks has no subject, and its plate says what it lacks', async () => {
     const alone = momentOf(recipe, 0, { alone: true });
-    const { matte } = await render(alone, source(), 'matte', plainContext());
+    const { matte } = await render(alone, source(), 'matte', defaultContext());
     expect(sum(matte.data)).toBe(0);
     const marked = momentOf(recipe, 4, { alone: true });
-    const { notes } = await render(marked, source(), 'plate', plainContext());
+    const { notes } = await render(marked, source(), 'plate', defaultContext());
     expect(notes.join()).toMatch(/No other frames/);
   });
 });

@@ -1,9 +1,9 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import type { Picture } from '../raster/plane';
 import { momentOf } from '../recipe/moment';
 import type { Card, Recipe } from '../recipe/recipe';
-import { throughCamera } from '../stage/camera';
-import { placedPoint, wayTo } from '../stage/place';
+import { throughCamera } from '../placement/camera';
+import { placedPoint, wayTo } from '../placement/place';
 import { ProductMemory } from './memory';
 import type { PictureSource } from './products';
 import { render } from './render';

@@ -1,5 +1,5 @@
-import type { Unmixed } from '../matte/edgeColour';
-import type { FoundSubject } from '../matte/findSubject';
+import type { Unmixed } from '../matte/foreground/edgeColour';
+import type { FoundSubject } from '../matte/cut/findSubject';
 import type { MatteGround, MatteProduct } from '../matte/matte';
 import type { Banding } from '../match/banding';
 import type { Side } from '../match/sides';
@@ -10,7 +10,7 @@ import type { Check } from '../proof/checks/index';
 import type { EdgePlace } from '../proof/edgeWalk';
 import type { Picture, Plane } from '../raster/plane';
 import type { Region } from '../raster/strokeCover';
-import type { Outlines } from '../stage/drawn';
+import type { Outlines } from '../placement/drawn';
 import type { BenchLamps, BenchLayer } from './bench';
 import type { Matching } from './matching';
 

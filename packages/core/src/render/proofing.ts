@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { signedDisc } from '../lens/thinLens';
 import type { Banding } from '../match/banding';
 import type { Side } from '../match/sides';
@@ -25,9 +25,9 @@ import {
   type SizeOf,
 } from '../proof/checks/index';
 import type { EdgePlace } from '../proof/edgeWalk';
-import { pause } from '../context/context';
+import { pause } from '../runtime/context';
 import type { Picture, Plane } from '../raster/plane';
-import { plainDress, plainFinish, plainMatch } from '../recipe/grades';
+import { defaultAdjustments, defaultFinish, defaultMatch } from '../recipe/grades';
 import type { Card, Recipe } from '../recipe/recipe';
 
 /** All that checks are made from. */
@@ -87,9 +87,9 @@ export function withoutGrades(recipe: Recipe): Recipe | undefined {
   const { references, glow } = recipe.match;
   const plain: Recipe = {
     ...recipe,
-    match: { ...plainMatch, references, glow },
-    finish: plainFinish,
-    cards: recipe.cards.map((c): Card => ({ ...c, ...plainDress })),
+    match: { ...defaultMatch, references, glow },
+    finish: defaultFinish,
+    cards: recipe.cards.map((c): Card => ({ ...c, ...defaultAdjustments })),
   };
   const graded = (r: Recipe): unknown => [r.match, r.finish, r.cards.map((c) => [c.grade, c.detail])];
   return JSON.stringify(graded(plain)) === JSON.stringify(graded(recipe)) ? undefined : plain;

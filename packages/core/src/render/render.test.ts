@@ -1,13 +1,13 @@
-import { plainContext } from '../context/context';
+import { defaultContext } from '../runtime/context';
 import { discBlur } from '../lens/defocus';
 import { meanDeltaE } from '../proof/compare';
-import { pictureOfMatte } from '../matte/kept';
+import { pictureOfMatte } from '../matte/edit/kept';
 import { makePicture, type Picture } from '../raster/plane';
 import { resizePicture, scaledSize } from '../raster/resize';
-import { plainLamps } from '../lens/lamps';
-import { plainCard } from '../recipe/plain';
+import { defaultLamps } from '../lens/lamps';
+import { defaultCard } from '../recipe/defaults';
 import { newRecipe, type Recipe } from '../recipe/recipe';
-import { over } from '../stage/blend';
+import { over } from '../placement/blend';
 import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
 import { keyOf, ProductMemory } from './memory';
 import type { PictureSource } from './products';
@@ -58,14 +58,14 @@ const marked: Recipe = {
 };
 const overNight: Recipe = {
   ...marked,
-  cards: [{ ...plainCard, kind: 'picture', picture: 'night', matte: null, lamps: plainLamps, id: 'b', distance: 9 }, marked.cards[1]],
+  cards: [{ ...defaultCard, kind: 'picture', picture: 'night', matte: null, lamps: defaultLamps, id: 'b', distance: 9 }, marked.cards[1]],
 };
 
 describe('the line of products', () => {
   test('puts the sharp subject over its blurred plate', async () => {
     const memory = new ProductMemory();
-    const composite = await render(marked, source(), 'composite', plainContext(), memory);
-    const background = await render(marked, source(), 'background', plainContext(), memory);
+    const composite = await render(marked, source(), 'composite', defaultContext(), memory);
+    const background = await render(marked, source(), 'background', defaultContext(), memory);
     const middle = 90 * 240 + 120;
     expect(composite.r[middle]).toBeCloseTo(shot.r[middle], 4);
     expect(composite.r[10]).toBeCloseTo(background.r[10], 6);
@@ -74,15 +74,15 @@ describe('the line of products', () => {
 
   test('the same recipe gives the same bytes', async () => {
     const [a, b] = [
-      await render(overNight, source(), 'composite', plainContext()),
-      await render(overNight, source(), 'composite', plainContext()),
+      await render(overNight, source(), 'composite', defaultContext()),
+      await render(overNight, source(), 'composite', defaultContext()),
     ];
     expect(largestDifference(a.r, b.r) + largestDifference(a.b, b.b)).toBe(0);
   });
 
   test('half the scale looks like the whole, reduced', async () => {
-    const whole = await render(marked, source(), 'composite', plainContext());
-    const half = await render(marked, source(), 'composite', plainContext({ scale: 0.5 }));
+    const whole = await render(marked, source(), 'composite', defaultContext());
+    const half = await render(marked, source(), 'composite', defaultContext({ scale: 0.5 }));
     expect(half.width).toBe(120);
     expect(meanDeltaE(resizePicture(whole, 120, 90), half)).toBeLessThan(1.5);
   });
@@ -90,19 +90,19 @@ describe('the line of products', () => {
   test('moving the focus re-makes neither matte nor plate', async () => {
     const memory = new ProductMemory();
     const loads: string[] = [];
-    const first = await render(marked, source(loads), 'plate', plainContext(), memory);
-    const matte = await render(marked, source(loads), 'matte', plainContext(), memory);
-    await render(marked, source(loads), 'composite', plainContext(), memory);
+    const first = await render(marked, source(loads), 'plate', defaultContext(), memory);
+    const matte = await render(marked, source(loads), 'matte', defaultContext(), memory);
+    await render(marked, source(loads), 'composite', defaultContext(), memory);
     const moved = { ...marked, lens: { ...marked.lens, focus: 3.5 } };
-    await render(moved, source(loads), 'composite', plainContext(), memory);
-    expect(await render(moved, source(loads), 'plate', plainContext(), memory)).toBe(first);
-    expect(await render(moved, source(loads), 'matte', plainContext(), memory)).toBe(matte);
+    await render(moved, source(loads), 'composite', defaultContext(), memory);
+    expect(await render(moved, source(loads), 'plate', defaultContext(), memory)).toBe(first);
+    expect(await render(moved, source(loads), 'matte', defaultContext(), memory)).toBe(matte);
     expect(loads).toEqual(['ball']);
   });
 
   test('a new mark makes a new matte', async () => {
     const memory = new ProductMemory();
-    const before = await render(marked, source(), 'matte', plainContext(), memory);
+    const before = await render(marked, source(), 'matte', defaultContext(), memory);
     const more = {
       ...marked,
       subjects: [
@@ -112,26 +112,26 @@ describe('the line of products', () => {
         },
       ],
     };
-    expect(await render(more, source(), 'matte', plainContext(), memory)).not.toBe(before);
+    expect(await render(more, source(), 'matte', defaultContext(), memory)).not.toBe(before);
   });
 
   test('what of the plate shows follows the lens, and is nothing behind another background', async () => {
     const memory = new ProductMemory();
-    const wide = await render(marked, source(), 'showing', plainContext(), memory);
-    const stopped = await render({ ...marked, lens: { ...marked.lens, fNumber: 22 } }, source(), 'showing', plainContext(), memory);
+    const wide = await render(marked, source(), 'showing', defaultContext(), memory);
+    const stopped = await render({ ...marked, lens: { ...marked.lens, fNumber: 22 } }, source(), 'showing', defaultContext(), memory);
     expect(wide.share).toBeGreaterThan(stopped.share + 0.01);
     expect(wide.share).toBeLessThan(0.9);
-    expect((await render(overNight, source(), 'showing', plainContext(), memory)).share).toBe(0);
+    expect((await render(overNight, source(), 'showing', defaultContext(), memory)).share).toBe(0);
     // Aside, the subject uncovers what was invented behind it.
     const aside = marked.cards.map((c) => (c.kind === 'subject' ? { ...c, placement: { ...c.placement, x: 100 } } : c));
-    expect((await render({ ...marked, cards: aside }, source(), 'showing', plainContext(), memory)).share).toBeGreaterThan(0.9);
+    expect((await render({ ...marked, cards: aside }, source(), 'showing', defaultContext(), memory)).share).toBeGreaterThan(0.9);
   });
 
   test('without the plate there is a halo', async () => {
     const memory = new ProductMemory();
     const [made, skipped] = [
-      await render(marked, source(), 'composite', plainContext(), memory),
-      await render(marked, source(), 'skipped', plainContext(), memory),
+      await render(marked, source(), 'composite', defaultContext(), memory),
+      await render(marked, source(), 'skipped', defaultContext(), memory),
     ];
     const middle = 90 * 240 + 120;
     expect(skipped.r[middle]).toBeCloseTo(made.r[middle], 3);
@@ -144,7 +144,7 @@ describe('the line of products', () => {
       ...marked,
       subjects: [{ ...marked.subjects[0], plate: { ...marked.subjects[0].plate, ...change } }],
     });
-    const first = await render(marked, source(), 'plate', plainContext(), memory);
+    const first = await render(marked, source(), 'plate', defaultContext(), memory);
     const stroke = {
       tip: 'paint' as const,
       radius: 6,
@@ -153,18 +153,18 @@ describe('the line of products', () => {
       points: [[120, 90]] as [number, number][],
       colour: '#ff00ff',
     };
-    const painted = await render(withPlate({ retouch: [stroke] }), source(), 'plate', plainContext(), memory);
+    const painted = await render(withPlate({ retouch: [stroke] }), source(), 'plate', defaultContext(), memory);
     expect(painted.filled).toBe(first.filled);
     expect(painted.plate.b[90 * 240 + 120]).toBeCloseTo(1, 2);
-    const more = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 1 } }), source(), 'plate', plainContext(), memory);
+    const more = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 1 } }), source(), 'plate', defaultContext(), memory);
     expect(more.filled).toBe(first.filled);
-    const again = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 2 } }), source(), 'plate', plainContext(), memory);
+    const again = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 2 } }), source(), 'plate', defaultContext(), memory);
     expect(again.filled).not.toBe(first.filled);
   });
 
   test('a background nearer than the subject covers it', async () => {
     const hidden = { ...overNight, cards: overNight.cards.map((c) => (c.kind === 'picture' ? { ...c, distance: 1 } : c)) };
-    const out = await render(hidden, source(), 'composite', plainContext());
+    const out = await render(hidden, source(), 'composite', defaultContext());
     expect(out.r[90 * 240 + 120]).toBeLessThan(0.05);
   });
 
@@ -174,10 +174,10 @@ describe('the line of products', () => {
       ...overNight,
       match: { ...overNight.match, strengths: all, moves },
     });
-    const before = (await render(overNight, source(), 'sides', plainContext()))!;
+    const before = (await render(overNight, source(), 'sides', defaultContext()))!;
     const gap = ({ subject, background }: typeof before): number => Math.abs(subject.tone.middle - background.tone.middle);
     for (const moves of ['subject', 'background', 'both'] as const) {
-      const after = await render(matched(moves), source(), 'sides', plainContext());
+      const after = await render(matched(moves), source(), 'sides', defaultContext());
       expect(gap(after)).toBeLessThan(0.3 * gap(before));
       const stays = (side: 'subject' | 'background'): boolean => Math.abs(after[side].tone.middle - before[side].tone.middle) < 0.2;
       expect([stays('subject'), stays('background')]).toEqual([moves === 'background', moves === 'subject']);
@@ -187,44 +187,44 @@ describe('the line of products', () => {
   test('a reference limits what is measured', async () => {
     const left = { radius: 1, filled: true, points: [[0, 0], [60, 0], [60, 180], [0, 180]] as [number, number][] }; // prettier-ignore
     const drawn = { ...overNight, match: { ...overNight.match, references: { subject: null, background: left } } };
-    const whole = await render(overNight, source(), 'sides', plainContext());
-    const part = await render(drawn, source(), 'sides', plainContext());
+    const whole = await render(overNight, source(), 'sides', defaultContext());
+    const part = await render(drawn, source(), 'sides', defaultContext());
     expect(part.background.tone.weight).toBeLessThan(0.3 * whole.background.tone.weight);
     expect(part.subject.tone.weight).toBe(whole.subject.tone.weight);
   });
 
   test('the farthest card can be had by itself', async () => {
-    const alone = await render(overNight, source(), 'farthest', plainContext());
-    const behind = await render(overNight, source(), 'background', plainContext());
+    const alone = await render(overNight, source(), 'farthest', defaultContext());
+    const behind = await render(overNight, source(), 'background', defaultContext());
     expect([...alone.b.slice(0, 50)]).toEqual([...behind.b.slice(0, 50)]);
-    const none = await render({ ...overNight, cards: [] }, source(), 'farthest', plainContext());
+    const none = await render({ ...overNight, cards: [] }, source(), 'farthest', defaultContext());
     expect(Math.max(...none.r)).toBe(0);
   });
 
   test('the finish comes last and leaves what is laid alone', async () => {
     const memory = new ProductMemory();
-    const laid = await render(overNight, source(), 'laid', plainContext(), memory);
-    expect(await render(overNight, source(), 'composite', plainContext(), memory)).toBe(laid);
+    const laid = await render(overNight, source(), 'laid', defaultContext(), memory);
+    expect(await render(overNight, source(), 'composite', defaultContext(), memory)).toBe(laid);
     const brighter = { ...overNight, finish: { ...overNight.finish, grade: { ...overNight.finish.grade, exposure: 1 } } };
-    const out = await render(brighter, source(), 'composite', plainContext(), memory);
-    expect(await render(brighter, source(), 'laid', plainContext(), memory)).toBe(laid);
+    const out = await render(brighter, source(), 'composite', defaultContext(), memory);
+    expect(await render(brighter, source(), 'laid', defaultContext(), memory)).toBe(laid);
     expect(out.g[100]).toBeCloseTo(2 * laid.g[100], 5);
   });
 
   test('a contact shadow darkens the ground, a wrap and a shine brighten what they reach', async () => {
-    const plain = await render(overNight, source(), 'composite', plainContext());
+    const plain = await render(overNight, source(), 'composite', defaultContext());
     const { match } = overNight;
     const mean = (p: Picture): number => p.g.reduce((a, b) => a + b, 0) / p.g.length;
     const dark = await render(
       { ...overNight, match: { ...match, contact: { ...match.contact, strength: 1 } } },
       source(),
       'composite',
-      plainContext(),
+      defaultContext(),
     );
     expect(mean(dark)).toBeLessThan(mean(plain));
-    const lit = await render({ ...overNight, match: { ...match, shine: { ...match.shine, at: [20, 20], radius: 100, strength: 2 } } }, source(), 'composite', plainContext()); // prettier-ignore
+    const lit = await render({ ...overNight, match: { ...match, shine: { ...match.shine, at: [20, 20], radius: 100, strength: 2 } } }, source(), 'composite', defaultContext()); // prettier-ignore
     expect(mean(lit)).toBeGreaterThan(mean(plain));
-    const hazy = await render({ ...overNight, match: { ...match, air: { haze: 0.9, colour: '#ffffff' } } }, source(), 'composite', plainContext()); // prettier-ignore
+    const hazy = await render({ ...overNight, match: { ...match, air: { haze: 0.9, colour: '#ffffff' } } }, source(), 'composite', defaultContext()); // prettier-ignore
     expect(mean(hazy)).toBeGreaterThan(mean(plain));
   });
 
@@ -232,14 +232,14 @@ describe('the line of products', () => {
     const memory = new ProductMemory();
     const controller = new AbortController();
     controller.abort();
-    await expect(render(marked, source(), 'composite', plainContext({ signal: controller.signal }), memory)).rejects.toThrow(/abort/i);
-    expect((await render(marked, source(), 'composite', plainContext(), memory)).width).toBe(240);
+    await expect(render(marked, source(), 'composite', defaultContext({ signal: controller.signal }), memory)).rejects.toThrow(/abort/i);
+    expect((await render(marked, source(), 'composite', defaultContext(), memory)).width).toBe(240);
   });
 
   test('can be aborted while it runs', async () => {
     const controller = new AbortController();
     const big = { ...marked, frame: { ...marked.frame, width: 240, height: 180 } };
-    const slow = render(big, source(), 'composite', plainContext({ signal: controller.signal, progress: () => controller.abort() }));
+    const slow = render(big, source(), 'composite', defaultContext({ signal: controller.signal, progress: () => controller.abort() }));
     await expect(slow).rejects.toThrow(/abort/i);
   });
 });
@@ -279,7 +279,7 @@ test('a sharp subject over a blurred ground leaves no trace beside itself', asyn
       subject.r[y * 60 + x] = 0.9;
       subject.a![y * 60 + x] = 1;
     }
-  const out = over(subject, await discBlur(ground, 15, plainContext()));
+  const out = over(subject, await discBlur(ground, 15, defaultContext()));
   expect(out.r[20 * 60 + 19]).toBeCloseTo(0.1, 5);
   expect(out.r[20 * 60 + 20]).toBeCloseTo(0.9, 5);
 });
@@ -312,27 +312,27 @@ describe('what the matte is made from', () => {
 
   test('a difference asks for its plate, and gives the ball without a mark', async () => {
     const recipe = cutting({ cut: 'difference', marks: [], difference: { plate: 'empty', threshold: 4 } });
-    const { matte, behind } = await render(recipe, many, 'matte', plainContext());
+    const { matte, behind } = await render(recipe, many, 'matte', defaultContext());
     expect(error(matte.data)).toBeLessThan(0.03);
     expect(behind).toBeDefined();
   });
 
   test('a kept matte is put together with it, at any scale', async () => {
     const recipe = cutting({ marks: [], with: [{ matte: 'm', how: 'union' }] }, { mattes: [{ id: 'm', name: 'Ball', picture: 'grey' }] });
-    expect(error((await render(recipe, many, 'matte', plainContext())).matte.data)).toBeLessThan(1e-3);
-    const half = await render(recipe, many, 'matte', plainContext({ scale: 0.5 }));
+    expect(error((await render(recipe, many, 'matte', defaultContext())).matte.data)).toBeLessThan(1e-3);
+    const half = await render(recipe, many, 'matte', defaultContext({ scale: 0.5 }));
     expect([half.matte.width, half.matte.height]).toEqual([120, 90]);
     const gone = { ...recipe, mattes: [] };
-    await expect(render(gone, many, 'matte', plainContext())).rejects.toThrow(/no matte m/);
+    await expect(render(gone, many, 'matte', defaultContext())).rejects.toThrow(/no matte m/);
   });
 
   test('a screen’s light is taken off its subject', async () => {
     const memory = new ProductMemory();
     const before = cutting({ cut: 'screen', shot: 'cloth', marks: [] });
     const over = { ...before, cards: [{ ...overNight.cards[0] }, before.cards[1]] };
-    const plainSubject = await render(over, many, 'subject', plainContext(), memory);
+    const plainSubject = await render(over, many, 'subject', defaultContext(), memory);
     const without = cutting({ cut: 'screen', shot: 'cloth', marks: [], screen: { ...before.subjects[0].screen, spill: 0 } });
-    const kept = await render({ ...without, cards: over.cards }, many, 'subject', plainContext(), memory);
+    const kept = await render({ ...without, cards: over.cards }, many, 'subject', defaultContext(), memory);
     const green = (p: Picture): number => p.g.reduce((sum, v, i) => sum + Math.max(0, v - p.r[i]) * p.a![i] * (1 - p.a![i]), 0);
     expect(green(plainSubject)).toBeLessThanOrEqual(green(kept) + 1e-6);
   });
@@ -341,9 +341,9 @@ describe('what the matte is made from', () => {
     const memory = new ProductMemory();
     asked.length = 0;
     const straight = cutting({}, { multiplied: [{ picture: 'ball', over: '#000000' }] });
-    await render(straight, many, 'shot', plainContext(), memory);
-    await render(straight, many, 'shot', plainContext(), memory);
-    await render(cutting({}), many, 'shot', plainContext(), memory);
+    await render(straight, many, 'shot', defaultContext(), memory);
+    await render(straight, many, 'shot', defaultContext(), memory);
+    await render(cutting({}), many, 'shot', defaultContext(), memory);
     expect(asked).toEqual([
       ['ball', '#000000'],
       ['ball', undefined],
@@ -352,18 +352,18 @@ describe('what the matte is made from', () => {
 
   test('a stroke by hand makes the matte anew, but neither solves it again nor prepares the shot again', async () => {
     const memory = new ProductMemory();
-    await render(marked, many, 'matte', plainContext(), memory);
+    await render(marked, many, 'matte', defaultContext(), memory);
     // The shot, what it alone decides, the cut, the finished matte.
     const products = memory.size;
     expect(products).toBe(4);
     const painted = cutting({ hand: [{ tip: 'clear', radius: 500, hardness: 1, opacity: 1, points: [[120, 90]] }] }); // prettier-ignore
-    const { matte } = await render(painted, many, 'matte', plainContext(), memory);
+    const { matte } = await render(painted, many, 'matte', defaultContext(), memory);
     expect(matte.data.every((v) => v === 0)).toBe(true);
     expect(memory.size).toBe(products + 1);
   });
 
   test('subjects are proposed along the line', async () => {
-    const [best] = await render(marked, many, 'found', plainContext());
+    const [best] = await render(marked, many, 'found', defaultContext());
     expect(best.marks.some((m) => m.kind === 'inside')).toBe(true);
   });
 });

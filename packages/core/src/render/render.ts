@@ -1,9 +1,9 @@
-import type { Context } from '../context/context';
-import type { Unmixed } from '../matte/edgeColour';
-import { findSubject, type FoundSubject } from '../matte/findSubject';
-import { matteOfPicture } from '../matte/kept';
+import type { Context } from '../runtime/context';
+import type { Unmixed } from '../matte/foreground/edgeColour';
+import { findSubject, type FoundSubject } from '../matte/cut/findSubject';
+import { matteOfPicture } from '../matte/edit/kept';
 import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct } from '../matte/matte';
-import { unmix } from '../matte/unmix';
+import { unmix } from '../matte/foreground/unmix';
 import { signedDisc } from '../lens/thinLens';
 import { measureGrain, type Grain } from '../match/grain';
 import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';

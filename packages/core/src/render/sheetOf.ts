@@ -1,5 +1,5 @@
-import type { Context } from '../context/context';
-import { pictureOfMatte } from '../matte/kept';
+import type { Context } from '../runtime/context';
+import { pictureOfMatte } from '../matte/edit/kept';
 import { checkKinds, type CheckPlace } from '../proof/checks/index';
 import { cutAt, worstPlaces, type SheetInputs, type SheetPicture } from '../proof/sheet';
 import { resizePicture, scaledSize } from '../raster/resize';

@@ -1,4 +1,4 @@
-import type { Context } from '../context/context';
+import type { Context } from '../runtime/context';
 import { graded } from '../grade/grade';
 import { blurredBy, defocus } from '../lens/defocus';
 import { distanceField, isFlat } from '../lens/distances';
@@ -7,26 +7,26 @@ import { strewnLamps } from '../lens/strewn';
 import type { Optics } from '../lens/thinLens';
 import { limitPlane } from '../grade/limit';
 import { findLamps, seenLamps, type FoundLamps, type LampParams, type SeenLamp } from '../lens/lamps';
-import { matteOfPicture } from '../matte/kept';
+import { matteOfPicture } from '../matte/edit/kept';
 import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePlane, scaledSize } from '../raster/resize';
 import { throughAir } from '../match/air';
 import { carryPalette } from '../match/palette';
 import { surrounded } from '../match/wrap';
 import { linearOfHex } from '../colour/srgb';
-import { putLight } from '../matte/unmix';
-import type { Unmixed } from '../matte/edgeColour';
+import { putLight } from '../matte/foreground/unmix';
+import type { Unmixed } from '../matte/foreground/edgeColour';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
-import { over } from '../stage/blend';
-import { glow, lettering, type Outlines } from '../stage/drawn';
-import { fromCamera, rests, throughCamera } from '../stage/camera';
-import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../stage/place';
-import { dressedCard } from './finishing';
+import { over } from '../placement/blend';
+import { glow, lettering, type Outlines } from '../placement/drawn';
+import { fromCamera, rests, throughCamera } from '../placement/camera';
+import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../placement/place';
+import { adjustedCard } from './finishing';
 import { matchingOf, type Matching } from './matching';
 import { keyOf, type ProductMemory } from './memory';
 
 export type SubjectCard = Extract<Card, { kind: 'subject' }>;
-type Dress = Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>;
+type Adjustments = Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>;
 
 /** Where the bench gets what stands on it. */
 export interface BenchSource {
@@ -126,7 +126,7 @@ export class Stand {
       card.kind,
       this.sourceKey(card),
       card.placement,
-      this.dressKey(card),
+      this.adjustmentsKey(card),
       this.airKey(),
       card.distance,
       card.distances,
@@ -145,7 +145,7 @@ export class Stand {
     return [this.standingKey(card), blurred, this.limitKey(card.blurLimit)];
   }
 
-  private dressKey({ grade, detail, limit, wash }: Dress): unknown {
+  private adjustmentsKey({ grade, detail, limit, wash }: Adjustments): unknown {
     return [grade, detail, this.limitKey(limit), wash];
   }
 
@@ -211,16 +211,16 @@ export class Stand {
   protected async own(card: Exclude<Card, { kind: 'lettering' | 'glow' }>): Promise<{ picture: Picture; way: Way }> {
     if (card.kind !== 'picture') {
       const picture = card.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, card.subject)) : await this.matched(card);
-      return { picture: await this.dress(picture, card), way: this.wayOf(picture, 1, card) };
+      return { picture: await this.adjusted(picture, card), way: this.wayOf(picture, 1, card) };
     }
     const whole = await this.source.picture(card.picture);
     const picture = card.matte === null ? whole : withOpacity(whole, await this.matteFor(card.matte, whole));
     const unit = coverUnit(picture, this.scene.width, this.scene.height);
-    return { picture: await this.dress(picture, card), way: this.wayOf(picture, unit, card) };
+    return { picture: await this.adjusted(picture, card), way: this.wayOf(picture, unit, card) };
   }
 
-  private async dress(p: Picture, dress: Dress): Promise<Picture> {
-    return dressedCard(p, dress, await this.limitMatte(dress, p), this.context);
+  private async adjusted(p: Picture, adjustments: Adjustments): Promise<Picture> {
+    return adjustedCard(p, adjustments, await this.limitMatte(adjustments, p), this.context);
   }
 
   /** The kept matte that limits a grade, in a picture's size. */
@@ -247,7 +247,7 @@ export class Stand {
             ? glow(card.size, card.colour, card.lift, width, height, way, scale)
             : lettering(await this.source.letters(card.text, card.font, card.spacing), card.size, card.colour, width, height, way, scale);
         const distance = fromCamera(card.distance, this.recipe.camera);
-        return { picture: await this.hazed(await this.dress(picture, card), distance), distance, lamps: [] };
+        return { picture: await this.hazed(await this.adjusted(picture, card), distance), distance, lamps: [] };
       }
       const { picture, way } = await this.own(card);
       const map = card.distances.map ? await this.source.picture(card.distances.map.picture) : undefined;
@@ -294,7 +294,14 @@ export class Stand {
   /** The lamps of a card's picture; what is drawn by hand does not change what is found. */
   protected lampsIn(card: Card, picture: Picture, params: LampParams): Promise<FoundLamps> {
     const { from, to, least, size, colour, dropped } = params;
-    const key = keyOf('lamps in', this.context.scale, this.sourceKey(card), this.dressKey(card), [from, to, least, size, colour, dropped]);
+    const key = keyOf('lamps in', this.context.scale, this.sourceKey(card), this.adjustmentsKey(card), [
+      from,
+      to,
+      least,
+      size,
+      colour,
+      dropped,
+    ]);
     return this.memory.get(key, () => Promise.resolve(findLamps(picture, params, this.context)));
   }
 

@@ -2,8 +2,8 @@ import {
   blurDiscAt,
   centred,
   coverUnit,
-  plainCard,
-  plainLamps,
+  defaultCard,
+  defaultLamps,
   placedPoint,
   unplacedPoint,
   wayTo,
@@ -103,10 +103,10 @@ export function withCard(
 ): { recipe: Recipe; id: string } {
   const id = freshId(recipe, what.kind);
   const subject = recipe.cards.find((c) => c.kind === 'subject')?.distance ?? 3;
-  const base = { ...plainCard, id, placement: centred };
+  const base = { ...defaultCard, id, placement: centred };
   if (what.kind === 'picture') {
     const { picture, blend = 'normal', name } = what;
-    const card: Card = { ...base, kind: 'picture', picture, matte: null, lamps: plainLamps, blend, name, distance: subject * 0.75 };
+    const card: Card = { ...base, kind: 'picture', picture, matte: null, lamps: defaultLamps, blend, name, distance: subject * 0.75 };
     return { id, recipe: { ...recipe, cards: [...recipe.cards, card] } };
   }
   if (what.kind === 'lettering') {

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useProductsOfJob } from '../jobContext';
 import { useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
-import { ofDress } from './parts';
+import { ofAdjustments } from './parts';
 import { say } from '../../words/say';
 
 type Points = [number, number][];
@@ -37,7 +37,7 @@ export function withPoint(points: Points, x: number, y: number): { points: Point
 export function CurvesPart() {
   const target = useView((s) => s.grading);
   const [channel, setChannel] = useState<Channel>('all');
-  const curves = useEdit(within(within(ofDress(target), 'grade'), 'curves'));
+  const curves = useEdit(within(within(ofAdjustments(target), 'grade'), 'curves'));
   const { scopes } = useProductsOfJob();
   const svg = useRef<SVGSVGElement>(null);
   const dragged = useRef<number | undefined>(undefined);

@@ -1,4 +1,4 @@
-import { isPlainGrade, plainDetail, plainGrade, type Grade } from '@ritaglio/core';
+import { isPlainGrade, defaultDetail, defaultGrade, type Grade } from '@ritaglio/core';
 import { Button, Fold } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useState } from 'react';
@@ -16,7 +16,7 @@ import { Without } from './hold';
 import { useMatchTool, useTool } from '../useTool';
 import { LimitControls } from './LimitControls';
 import { WashControls } from './VignettePart';
-import { ofDress, ofWash, without } from './parts';
+import { ofAdjustments, ofWash, without } from './parts';
 import { workingScale } from '../workingSide';
 import { say } from '../../words/say';
 
@@ -27,11 +27,11 @@ const rows = ['temperature', 'tint', 'exposure', 'black', 'white', 'middle', 'co
 export function GradePart() {
   const recipe = useRecipe();
   const { grading: target, set } = useView();
-  const part = ofDress(target);
-  const dress = useEdit(part);
+  const part = ofAdjustments(target);
+  const adjustments = useEdit(part);
   const grade = useEdit(within(part, 'grade'));
   const detail = useEdit(within(part, 'detail'));
-  const plain = isPlainGrade(dress.value.grade) && dress.value.detail.sharpen === 0 && dress.value.detail.soften === 0;
+  const plain = isPlainGrade(adjustments.value.grade) && adjustments.value.detail.sharpen === 0 && adjustments.value.detail.soften === 0;
   return (
     <Fold
       title="Grade"
@@ -46,7 +46,10 @@ export function GradePart() {
           options={[{ value: 'whole', label: say('the whole') }, ...recipe.cards.map((c) => ({ value: c.id, label: nameOf(c) }))]}
           onChange={(grading) => set({ grading })}
         />
-        <Button disabled={plain} onClick={() => dress.commit({ grade: plainGrade as typeof dress.value.grade, detail: plainDetail })}>
+        <Button
+          disabled={plain}
+          onClick={() => adjustments.commit({ grade: defaultGrade as typeof adjustments.value.grade, detail: defaultDetail })}
+        >
           {say('Put back')}
         </Button>
       </div>
@@ -56,14 +59,14 @@ export function GradePart() {
       <h3 className="mt-2 font-semibold">{say('Neutrals')}</h3>
       {(['red', 'green', 'blue'] as const).map((name, i) => {
         const put = (v: number): Partial<Grade> => ({
-          neutrals: dress.value.grade.neutrals.map((o, k) => (k === i ? v : o)) as Grade['neutrals'],
+          neutrals: adjustments.value.grade.neutrals.map((o, k) => (k === i ? v : o)) as Grade['neutrals'],
         });
         return (
           <ParameterControl
             key={name}
             param="grade.neutrals"
             label={say('Greys’ {name}', { name })}
-            value={dress.value.grade.neutrals[i]}
+            value={adjustments.value.grade.neutrals[i]}
             onPreview={(v) => grade.preview(put(v) as typeof grade.value)}
             onCommit={(v) => grade.commit(put(v) as typeof grade.value)}
           />
@@ -87,7 +90,7 @@ export function GradePart() {
 
 /** Hues that are picked, and what is done to them alone. */
 function Hues({ target }: { target: string }) {
-  const grade = useEdit(within(ofDress(target), 'grade'));
+  const grade = useEdit(within(ofAdjustments(target), 'grade'));
   const tool = useMatchTool();
   const { hues } = grade.value;
   return (
@@ -133,8 +136,8 @@ function Hues({ target }: { target: string }) {
 /** Where a grade works: within a kept matte, a graduation, what is painted. */
 function Limit({ target }: { target: string }) {
   const tool = useTool({ compare: 'whole', picture: 'finished', limiting: 'grade' });
-  const { painted } = ofDress(target).read(useRecipe()).limit;
-  const grade = useEdit(within(ofDress(target), 'grade'));
+  const { painted } = ofAdjustments(target).read(useRecipe()).limit;
+  const grade = useEdit(within(ofAdjustments(target), 'grade'));
   const recipe = useRecipe();
   const sizes = useSizes();
   const [busy, setBusy] = useState(false);
@@ -164,7 +167,7 @@ function Limit({ target }: { target: string }) {
   return (
     <>
       <h3 className="mt-2 font-semibold">{say('Where it works')}</h3>
-      <LimitControls part={within(ofDress(target), 'limit')} tool={tool} />
+      <LimitControls part={within(ofAdjustments(target), 'limit')} tool={tool} />
       <Button className="mt-1" disabled={!card || busy} onClick={() => void level()}>
         {busy ? say('Measuring …') : say('To the level of what is behind')}
       </Button>

@@ -3,8 +3,8 @@ import {
   makePicture,
   measureTone,
   newRecipe,
-  plainCard,
-  plainGrade,
+  defaultCard,
+  defaultGrade,
   readRecipe,
   toneProperties,
   type Recipe,
@@ -18,7 +18,7 @@ import { movedPoint, withPoint } from './CurvesPart';
 import { gradeWords } from './MatchPart';
 import { gapRows, gradeSentence, hindrance, isMatched, matchedAll, toggled, unmatched } from './matching';
 import { within } from '../useEdit';
-import { ofDress, ofFinish, ofMatch, without } from './parts';
+import { ofAdjustments, ofFinish, ofMatch, without } from './parts';
 
 jest.mock('../../worker/renderer', () => ({ renderer: () => ({}) }));
 
@@ -110,16 +110,16 @@ describe('one press', () => {
   });
 
   test('what a grade does is said in a sentence', () => {
-    expect(gradeSentence('The subject', plainGrade)).toBe('The subject stays as it is.');
-    expect(gradeSentence('The subject', { ...plainGrade, temperature: -100 })).toBe('The subject becomes much cooler.');
-    expect(gradeSentence('It', { ...plainGrade, temperature: 12, black: 4, contrast: -0.2 })).toBe(
+    expect(gradeSentence('The subject', defaultGrade)).toBe('The subject stays as it is.');
+    expect(gradeSentence('The subject', { ...defaultGrade, temperature: -100 })).toBe('The subject becomes much cooler.');
+    expect(gradeSentence('It', { ...defaultGrade, temperature: 12, black: 4, contrast: -0.2 })).toBe(
       'It becomes a little warmer, paler in the blacks and flatter.',
     );
   });
 
   test('a solved grade is told in figures, and only those that say something', () => {
-    expect(gradeWords(plainGrade)).toBe('nothing to move');
-    expect(gradeWords({ ...plainGrade, temperature: -30.4, saturation: 0.9, exposure: 0.001 })).toBe('−30 mired, −10 % saturation');
+    expect(gradeWords(defaultGrade)).toBe('nothing to move');
+    expect(gradeWords({ ...defaultGrade, temperature: -30.4, saturation: 0.9, exposure: 0.001 })).toBe('−30 mired, −10 % saturation');
   });
 });
 
@@ -130,22 +130,22 @@ describe('parts of the recipe', () => {
     const wrapped = ofMatch('wrap').write(recipe, { width: 5, strength: 0.5 });
     expect({ ...wrapped, match: recipe.match }).toEqual(recipe);
     expect(ofFinish('dither').read(ofFinish('dither').write(recipe, true))).toBe(true);
-    const grade = within(ofDress(card), 'grade');
+    const grade = within(ofAdjustments(card), 'grade');
     const warm = grade.write(recipe, { ...grade.read(recipe), temperature: 30 });
     expect(warm.cards.map((c) => c.grade.temperature)).toEqual([30, 0]);
     expect(warm.finish).toEqual(recipe.finish);
-    expect(within(ofDress('whole'), 'grade').write(recipe, grade.read(warm)).finish.grade.temperature).toBe(30);
+    expect(within(ofAdjustments('whole'), 'grade').write(recipe, grade.read(warm)).finish.grade.temperature).toBe(30);
   });
 
   test('without all of the step, only drawn references are left of it', () => {
     const region = { radius: 1, filled: true, points: [[0, 0], [9, 0], [9, 9]] as [number, number][] }; // prettier-ignore
     const drawn: Recipe = { ...recipe, match: { ...recipe.match, references: { subject: region, background: null } } };
-    const busy = ofDress(card).write(matchedAll(drawn, false), {
-      ...ofDress(card).read(recipe),
+    const busy = ofAdjustments(card).write(matchedAll(drawn, false), {
+      ...ofAdjustments(card).read(recipe),
       grade: { ...recipe.finish.grade, exposure: 1 },
     });
     expect(without.all(busy)).toEqual(drawn);
-    expect(isPlainGrade(ofDress(card).read(without.grade(card)(busy)).grade)).toBe(true);
+    expect(isPlainGrade(ofAdjustments(card).read(without.grade(card)(busy)).grade)).toBe(true);
     expect(without.match(busy).match.strengths.cast).toBe(0);
     expect(without.grain(busy).finish.grain.back).toBe(0);
     expect(without.surround(busy).match.strengths).toEqual(busy.match.strengths);
@@ -185,7 +185,7 @@ test('the open subject is the chosen one, or the first, and only it is edited', 
   const two: Recipe = {
     ...recipe,
     subjects: [...recipe.subjects, second],
-    cards: [...recipe.cards, { ...plainCard, id: 's2', kind: 'subject', subject: 'subject-2', distance: 4 }],
+    cards: [...recipe.cards, { ...defaultCard, id: 's2', kind: 'subject', subject: 'subject-2', distance: 4 }],
   };
   expect(openSubject(two).id).toBe('subject-1');
   useView.setState({ subject: 'subject-2' });

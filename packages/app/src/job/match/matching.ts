@@ -3,7 +3,7 @@ import {
   daylight,
   gapsOf,
   isWide,
-  plainMatch,
+  defaultMatch,
   restrained,
   toneProperties,
   type Gap,
@@ -123,7 +123,7 @@ export function toggled(recipe: Recipe, name: GapName, sides: NonNullable<Figure
  * third of it. Between two sides of one photograph only grain.
  */
 export function matchedAll(recipe: Recipe, ownPlate: boolean): Recipe {
-  const strengths = ownPlate ? plainMatch.strengths : restrained;
+  const strengths = ownPlate ? defaultMatch.strengths : restrained;
   return {
     ...recipe,
     match: { ...recipe.match, strengths: { ...strengths } },
@@ -135,7 +135,7 @@ export function matchedAll(recipe: Recipe, ownPlate: boolean): Recipe {
 export function unmatched(recipe: Recipe): Recipe {
   return {
     ...recipe,
-    match: { ...recipe.match, strengths: { ...plainMatch.strengths }, palette: 0 },
+    match: { ...recipe.match, strengths: { ...defaultMatch.strengths }, palette: 0 },
     finish: { ...recipe.finish, grain: { ...recipe.finish.grain, back: 0 } },
   };
 }

@@ -1,11 +1,11 @@
-import { plainCard, plainDress, plainFinish, plainMatch, type Card, type Recipe, type Wash } from '@ritaglio/core';
+import { defaultCard, defaultAdjustments, defaultFinish, defaultMatch, type Card, type Recipe, type Wash } from '@ritaglio/core';
 import { editCard } from '../edit';
 import { within, type PartOf } from '../useEdit';
 
 type Match = Recipe['match'];
 type Finish = Recipe['finish'];
 /** Light and colour of a card or of the whole. */
-export type Dress = Pick<Finish, 'grade' | 'detail' | 'limit'>;
+export type Adjustments = Pick<Finish, 'grade' | 'detail' | 'limit'>;
 
 /** One part of the match. */
 export function ofMatch<K extends keyof Match>(key: K): PartOf<Match[K]> {
@@ -18,7 +18,7 @@ export function ofFinish<K extends keyof Finish>(key: K): PartOf<Finish[K]> {
 }
 
 /** What is graded: a card by its identifier, or the whole picture. */
-export function ofDress(target: string): PartOf<Dress> {
+export function ofAdjustments(target: string): PartOf<Adjustments> {
   return {
     of: target === 'whole' ? 'finish' : `cards.${target}`,
     read: (r) => r.cards.find((c) => c.id === target) ?? r.finish,
@@ -30,45 +30,45 @@ export function ofDress(target: string): PartOf<Dress> {
 }
 
 /** Where a card has its whole blur. */
-export function ofBlurLimit(card: string): PartOf<Dress['limit']> {
+export function ofBlurLimit(card: string): PartOf<Adjustments['limit']> {
   return {
     of: `cards.${card}.blurLimit`,
-    read: (r) => r.cards.find((c) => c.id === card)?.blurLimit ?? plainCard.blurLimit,
+    read: (r) => r.cards.find((c) => c.id === card)?.blurLimit ?? defaultCard.blurLimit,
     write: (r, blurLimit) => editCard(r, card, (c) => ({ ...c, blurLimit })),
   };
 }
 
 /** What a limit drawn on the picture is of: a grade, or a card's blur. */
-export function ofLimit(limiting: 'grade' | 'blur', target: string): PartOf<Dress['limit']> {
-  return limiting === 'blur' ? ofBlurLimit(target) : within(ofDress(target), 'limit');
+export function ofLimit(limiting: 'grade' | 'blur', target: string): PartOf<Adjustments['limit']> {
+  return limiting === 'blur' ? ofBlurLimit(target) : within(ofAdjustments(target), 'limit');
 }
 
 /** A card's own tint. */
 export function ofWash(card: string): PartOf<Wash> {
   return {
     of: `cards.${card}.wash`,
-    read: (r) => r.cards.find((c) => c.id === card)?.wash ?? plainCard.wash,
+    read: (r) => r.cards.find((c) => c.id === card)?.wash ?? defaultCard.wash,
     write: (r, wash) => editCard(r, card, (c) => ({ ...c, wash })),
   };
 }
 
 /** The groups that can be looked at without, each with the recipe as it would be. */
 export const without = {
-  match: (r: Recipe): Recipe => ({ ...r, match: { ...r.match, strengths: plainMatch.strengths, palette: 0 } }),
+  match: (r: Recipe): Recipe => ({ ...r, match: { ...r.match, strengths: defaultMatch.strengths, palette: 0 } }),
   surround: (r: Recipe): Recipe => {
-    const { wrap, ambient, air, contact, shine } = plainMatch;
+    const { wrap, ambient, air, contact, shine } = defaultMatch;
     return { ...r, match: { ...r.match, wrap, ambient, air, contact, shine } };
   },
-  grain: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, grain: plainFinish.grain, dither: false } }),
-  vignette: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, vignette: plainFinish.vignette, wash: plainFinish.wash } }),
+  grain: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, grain: defaultFinish.grain, dither: false } }),
+  vignette: (r: Recipe): Recipe => ({ ...r, finish: { ...r.finish, vignette: defaultFinish.vignette, wash: defaultFinish.wash } }),
   grade:
     (target: string) =>
     (r: Recipe): Recipe =>
-      ofDress(target).write(r, plainDress),
+      ofAdjustments(target).write(r, defaultAdjustments),
   all: (r: Recipe): Recipe => ({
     ...r,
-    match: { ...plainMatch, references: r.match.references },
-    finish: plainFinish,
-    cards: r.cards.map((c): Card => ({ ...c, ...plainDress })),
+    match: { ...defaultMatch, references: r.match.references },
+    finish: defaultFinish,
+    cards: r.cards.map((c): Card => ({ ...c, ...defaultAdjustments })),
   }),
 };

@@ -7,6 +7,7 @@ import type { Step } from '../steps';
 import { useProgress } from '../useProducts';
 import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
 import { Tape } from '../tape/Tape';
+import { notTaken } from './notTaken';
 import { PictureStage } from './PictureStage';
 import { choices, say, told, word } from '../../words/say';
 
@@ -35,7 +36,7 @@ export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boo
       <div ref={box} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
       </div>
-      <Slip />
+      <Slip step={step} />
       <Tape />
       <ViewBar step={step} narrow={narrow} />
     </main>
@@ -95,13 +96,20 @@ function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
   );
 }
 
-/** What is being computed, how far it is, and how to stop it: a strip of its own, so that nothing lies over the picture. */
-function Slip() {
+/** Why a stroke was not taken, or what is being computed, how far it is, and how to stop it: a strip of its own, so that nothing lies over the picture. */
+function Slip({ step }: { step: Step }) {
   const { stopped, settled, cancel, resume } = useProductsOfJob();
   const progress = useProgress((s) => s.progress);
+  const missed = useView((s) => (s.notTaken && notTaken(step, s) ? s.notTaken : undefined));
+  const set = useView((s) => s.set);
   return (
     <div role="status" className="flex h-8 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-ink">
-      {progress ? (
+      {missed ? (
+        <>
+          <span className="text-watch">{missed.says}</span>
+          <Button onClick={() => set({ ...missed.view, notTaken: undefined })}>{missed.cure}</Button>
+        </>
+      ) : progress ? (
         <>
           <span>{told(progress.what)}</span>
           <span className="h-[3px] w-20 bg-rule">

@@ -1,5 +1,4 @@
-import type Konva from 'konva';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect } from 'react';
 import { Group, Label, Layer, Line, Rect, Stage, Tag, Text } from 'react-konva';
 import { editSubject } from '../edit';
 import { useChange, useOpenSubject, useRecipe } from '../jobContext';
@@ -20,6 +19,7 @@ import { ProductImage, VeilImage } from './ProductImage';
 import { roomOf } from './room';
 import { DrawingShape, TipShape } from './ToolShapes';
 import { useBenchPointer } from './useBenchPointer';
+import { usePicturePointer } from './usePicturePointer';
 import { say, spoken, word } from '../../words/say';
 
 const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = spoken({
@@ -34,10 +34,6 @@ const words: Record<PictureChoice | 'skipped' | 'take' | 'held', string> = spoke
   distances: word('Distances'),
 });
 
-/** How far an arrow key moves the tip, px of the screen. */
-const coarseStep = 16;
-const fineStep = 1;
-
 /** The picture itself: products, comparison, marks, pan and zoom. Coordinates inside the frame are full-size pixels. */
 export function PictureStage({ step, width, height }: { step: Step; width: number; height: number }) {
   const recipe = useRecipe();
@@ -45,14 +41,6 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const frame = roomOf(recipe, step, subject);
   const { commit } = useChange();
   const view = useView();
-  const [pointer, setPointer] = useState<{ x: number; y: number }>();
-  const [panning, setPanning] = useState<{ x: number; y: number; look: Look }>();
-  const fingers = useRef(new Map<number, { x: number; y: number }>());
-  const [pinch, setPinch] = useState<{ x: number; y: number; apart: number; look: Look }>();
-  const [finger, setFinger] = useState(false);
-  const pen = useRef(false);
-  const space = useHeldSpace();
-
   const beside = view.compare === 'beside';
   const paneWidth = beside ? width / 2 : width;
   const fit = 0.965 * Math.min(paneWidth / frame.width, height / frame.height);
@@ -71,110 +59,17 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   const changing = onMatte && view.tool === 'mark' && view.way === 'change';
   const marking = working && !changing;
   const { drawing, ...draw } = useDrawing(working, step);
-
-  /** Full-size point under a point of the screen. */
-  const under = (p: { x: number; y: number }): { x: number; y: number } => {
-    const pane = beside && p.x >= paneWidth ? paneWidth : 0;
-    return { x: (p.x - pane - paneWidth / 2) / look.zoom + look.x, y: (p.y - height / 2) / look.zoom + look.y };
-  };
-  const at = (e: Konva.KonvaEventObject<PointerEvent | WheelEvent>): { x: number; y: number } =>
-    e.target.getStage()?.getPointerPosition() ?? { x: 0, y: 0 };
-
-  const down = (e: Konva.KonvaEventObject<PointerEvent>): void => {
-    const p = at(e);
-    const { pointerType, pointerId } = e.evt;
-    setFinger(pointerType === 'touch');
-    if (pointerType === 'pen') pen.current = true;
-    if (pointerType === 'touch') {
-      fingers.current.set(pointerId, p);
-      if (fingers.current.size > 1) {
-        // A second finger moves and zooms; what the first had begun is dropped.
-        draw.drop();
-        bench.drop();
-        setPanning(undefined);
-        setPinch({ ...between([...fingers.current.values()]), look });
-        return;
-      }
-      // Where a pen draws, fingers move the picture.
-      if (pen.current) {
-        setPanning({ ...p, look });
-        return;
-      }
-    }
-    if (e.target.name() === 'handle') return;
-    if (!space && e.evt.button === 0 && bench.active) {
-      (e.evt.target as Element).setPointerCapture?.(e.evt.pointerId);
-      bench.down(under(p));
-      return;
-    }
-    if (space || e.evt.button === 1 || !marking) {
-      setPanning({ ...p, look });
-      return;
-    }
-    if (e.evt.button !== 0) return;
-    (e.evt.target as Element).setPointerCapture?.(e.evt.pointerId);
-    draw.down(under(p), e.evt, look.zoom);
-  };
-
-  const move = (e: Konva.KonvaEventObject<PointerEvent>): void => {
-    const p = at(e);
-    setPointer(p);
-    if (e.evt.pointerType === 'touch' && fingers.current.has(e.evt.pointerId)) fingers.current.set(e.evt.pointerId, p);
-    if (pinch && fingers.current.size > 1) {
-      const now = between([...fingers.current.values()]);
-      const zoom = Math.min(16, Math.max(fit / 2, (pinch.look.zoom * now.apart) / Math.max(1, pinch.apart)));
-      // The place between both fingers stays between them.
-      const [mx, my] = [width / 2, height / 2];
-      const held = { x: (pinch.x - mx) / pinch.look.zoom + pinch.look.x, y: (pinch.y - my) / pinch.look.zoom + pinch.look.y };
-      set({ look: { zoom, x: held.x - (now.x - mx) / zoom, y: held.y - (now.y - my) / zoom } });
-    } else if (panning) {
-      const { zoom, x, y } = panning.look;
-      set({ look: { zoom, x: x - (p.x - panning.x) / zoom, y: y - (p.y - panning.y) / zoom } });
-    } else if (bench.active) bench.move(under(p), look.zoom);
-    else draw.move(under(p), e.evt, look.zoom);
-  };
-
-  const up = (e?: Konva.KonvaEventObject<PointerEvent>): void => {
-    if (e) fingers.current.delete(e.evt.pointerId);
-    if (pinch) {
-      if (fingers.current.size === 0) setPinch(undefined);
-      return;
-    }
-    setPanning(undefined);
-    bench.up();
-    draw.up();
-  };
-
-  /** Where the keyboard's tip is, px of the pane, and whether it draws. */
-  const [byKeys, setByKeys] = useState<{ x: number; y: number; draws: boolean }>();
-  const onKeys = (e: React.KeyboardEvent<HTMLDivElement>): void => {
-    if (!byKeys) return;
-    const along = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-    const event = (): PointerEvent => new PointerEvent('pointerdown', { pointerType: 'mouse', shiftKey: e.shiftKey, altKey: e.altKey, ctrlKey: e.ctrlKey }); // prettier-ignore
-    if (along) {
-      const by = e.shiftKey ? fineStep : coarseStep;
-      const p = { x: Math.min(width, Math.max(0, byKeys.x + along[0] * by)), y: Math.min(height, Math.max(0, byKeys.y + along[1] * by)) };
-      setByKeys({ ...p, draws: byKeys.draws });
-      setPointer(p);
-      if (byKeys.draws && bench.active) bench.move(under(p), look.zoom);
-      else if (byKeys.draws) draw.move(under(p), event(), look.zoom);
-    } else if (e.key === ' ' && (bench.active || marking)) {
-      // What is pressed, and each corner, is done at once; a stroke ends with the next.
-      const ends = byKeys.draws && !drawing?.corners && (bench.draws || !bench.active);
-      if (ends) {
-        bench.up();
-        draw.up();
-      } else if (bench.active) bench.down(under(byKeys));
-      else draw.down(under(byKeys), event(), look.zoom);
-      setByKeys({ ...byKeys, draws: !ends });
-    } else if (e.key === 'Escape' && byKeys.draws) {
-      bench.drop();
-      draw.drop();
-      setByKeys({ ...byKeys, draws: false });
-    } else return;
-    e.preventDefault();
-    e.stopPropagation();
-  };
+  const { pointer, panning, pinch, finger, space, byKeys, onStage, onPane } = usePicturePointer({
+    step,
+    size: { width, height },
+    fit,
+    look,
+    paneWidth,
+    marking,
+    draw,
+    drawing,
+    bench,
+  });
 
   const hold: MarkHold = {
     chosen: view.chosen,
@@ -195,15 +90,6 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
     },
   };
 
-  const wheel = (e: Konva.KonvaEventObject<WheelEvent>): void => {
-    e.evt.preventDefault();
-    const p = at(e);
-    const fixed = under(p);
-    const zoom = Math.min(16, Math.max(fit / 2, look.zoom * Math.exp(-e.evt.deltaY * 0.0015)));
-    const pane = beside && p.x >= paneWidth ? paneWidth : 0;
-    set({ look: { zoom, x: fixed.x - (p.x - pane - paneWidth / 2) / zoom, y: fixed.y - (p.y - height / 2) / zoom } });
-  };
-
   const inFrame = { x: paneWidth / 2 - look.x * look.zoom, y: height / 2 - look.y * look.zoom, scaleX: look.zoom, scaleY: look.zoom };
   const shown: PictureChoice | 'held' = view.held?.bitmap ? 'held' : view.before ? 'shot' : view.picture;
   const plain = view.before || step !== 'matte';
@@ -222,29 +108,9 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
       tabIndex={0}
       className="outline-offset-[-3px]"
       data-by-keys={byKeys ? '' : undefined}
-      onFocus={(e) => {
-        if (e.target !== e.currentTarget || !e.target.matches(':focus-visible')) return;
-        const p = { x: paneWidth / 2, y: height / 2 };
-        setByKeys({ ...p, draws: false });
-        setPointer(p);
-      }}
-      onBlur={() => {
-        if (byKeys?.draws) up();
-        setByKeys(undefined);
-      }}
-      onPointerDown={() => setByKeys(undefined)}
-      onKeyDown={onKeys}
+      {...onPane}
     >
-      <Stage
-        width={width}
-        height={height}
-        onPointerDown={down}
-        onPointerMove={move}
-        onPointerUp={up}
-        onPointerCancel={up}
-        onPointerLeave={() => setPointer(undefined)}
-        onWheel={wheel}
-      >
+      <Stage width={width} height={height} {...onStage}>
         <Layer listening={false}>
           <Group clipX={0} clipY={0} clipWidth={paneWidth} clipHeight={height}>
             <Group {...inFrame}>
@@ -352,12 +218,6 @@ export function PictureStage({ step, width, height }: { step: Step; width: numbe
   );
 }
 
-/** The middle between fingers, and how far apart the first two are. */
-function between(places: { x: number; y: number }[]): { x: number; y: number; apart: number } {
-  const [a, b] = places;
-  return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, apart: Math.hypot(a.x - b.x, a.y - b.y) };
-}
-
 function WipeHandle({
   x,
   height,
@@ -401,28 +261,4 @@ function Named({ x, text, before = false }: { x: number; text: string; before?: 
       />
     </Label>
   );
-}
-
-/** Whether the space bar is held. */
-function useHeldSpace(): boolean {
-  const [held, setHeld] = useState(false);
-  const ref = useRef(false);
-  useEffect(() => {
-    const change = (e: KeyboardEvent): void => {
-      if (e.code !== 'Space' || (e.target as Element).closest?.('input,textarea,button,[role=slider],a,[data-by-keys]')) return;
-      e.preventDefault();
-      const now = e.type === 'keydown';
-      if (now !== ref.current) {
-        ref.current = now;
-        setHeld(now);
-      }
-    };
-    addEventListener('keydown', change);
-    addEventListener('keyup', change);
-    return () => {
-      removeEventListener('keydown', change);
-      removeEventListener('keyup', change);
-    };
-  }, []);
-  return held;
 }

@@ -1,4 +1,4 @@
-import { hexOf, oklabOf, plainArea, type Card, type Recipe, type Region } from '@ritaglio/core';
+import { hexOf, oklabOf, defaultArea, type Card, type Recipe, type Region } from '@ritaglio/core';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { lampCard } from '../lens/LampsPart';
@@ -7,7 +7,7 @@ import { pointedThing } from '../lens/pointedThing';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useSizes } from '../bench/useBench';
 import { cardIn, wayOf, wayOfLimit, wayOfShot } from '../bench/cards';
-import { ofDress, ofLimit } from '../match/parts';
+import { ofAdjustments, ofLimit } from '../match/parts';
 import { momentNow } from '../moments';
 import { within } from '../useEdit';
 import { useView, type BenchTool } from '../viewStore';
@@ -93,7 +93,7 @@ export function useBenchPointer(open: boolean): {
       if (tool === 'protect')
         commit((r: Recipe) => ({ ...r, match: { ...r.match, protect: [...r.match.protect, { hue, width: 25 }].slice(-6) } }));
       else {
-        const part = within(ofDress(useView.getState().grading), 'grade');
+        const part = within(ofAdjustments(useView.getState().grading), 'grade');
         const shift = { hue, width: 25, turn: 0, saturation: 1, lightness: 0 };
         commit((r: Recipe) => part.write(r, { ...part.read(r), hues: [...part.read(r).hues, shift].slice(-8) }));
       }
@@ -165,7 +165,7 @@ export function useBenchPointer(open: boolean): {
     } else if (tool === 'strew' && drawing.length > 2) {
       const shining = lampCard(recipe.cards);
       if (!shining) return;
-      const area = { region: loopOn(shining, drawing), ...plainArea };
+      const area = { region: loopOn(shining, drawing), ...defaultArea };
       commit((r: Recipe) =>
         editCard(r, shining.id, (c) => ('lamps' in c ? { ...c, lamps: { ...c.lamps, areas: [...c.lamps.areas, area].slice(-20) } } : c)),
       );

@@ -1,4 +1,4 @@
-import { centred, plainCard, plainLamps, type Recipe } from '@ritaglio/core';
+import { centred, defaultCard, defaultLamps, type Recipe } from '@ritaglio/core';
 import { Button, Part } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { useChange, useRecipe } from '../jobContext';
@@ -35,16 +35,16 @@ const aroundBlur = 0.045;
 function overOwnBlur(recipe: Recipe): Recipe {
   const { frame } = recipe;
   const [{ shot, size }] = recipe.subjects;
-  const picture = { kind: 'picture' as const, picture: shot, matte: null, lamps: { ...plainLamps, lift: 0 } };
+  const picture = { kind: 'picture' as const, picture: shot, matte: null, lamps: { ...defaultLamps, lift: 0 } };
   const fills = 1.04 * Math.max(frame.width / size.width, frame.height / size.height);
   const placement = { ...centred, x: frame.x, y: frame.y };
   const blur = Math.round(aroundBlur * Math.max(frame.width, frame.height));
-  const grade = { ...plainCard.grade, exposure: -0.6 };
+  const grade = { ...defaultCard.grade, exposure: -0.6 };
   return {
     ...recipe,
     cards: [
       {
-        ...plainCard,
+        ...defaultCard,
         ...picture,
         id: 'card-around',
         name: say('Own blur'),
@@ -53,7 +53,7 @@ function overOwnBlur(recipe: Recipe): Recipe {
         grade,
         placement: { ...placement, scale: fills },
       },
-      { ...plainCard, ...picture, id: 'card-shot', name: say('Shot'), distance: 3, blur: 0, placement },
+      { ...defaultCard, ...picture, id: 'card-shot', name: say('Shot'), distance: 3, blur: 0, placement },
     ],
   };
 }

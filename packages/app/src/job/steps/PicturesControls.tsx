@@ -1,4 +1,4 @@
-import { newRecipe, plainCard, plainLamps, type ClipRecipe, type Recipe } from '@ritaglio/core';
+import { newRecipe, defaultCard, defaultLamps, type ClipRecipe, type Recipe } from '@ritaglio/core';
 import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
@@ -54,11 +54,11 @@ export function PicturesControls() {
     commit((r) =>
       behind
         ? editCard(r, behind.id, ({ id, distance, placement }) => ({
-            ...plainCard,
+            ...defaultCard,
             kind: 'picture',
             picture: p.id,
             matte: null,
-            lamps: plainLamps,
+            lamps: defaultLamps,
             id,
             distance,
             placement: { ...placement, x: 0, y: 0, scale: 1 },

@@ -1,4 +1,4 @@
-import { centred, plainCard, plainLamps } from '@ritaglio/core';
+import { centred, defaultCard, defaultLamps } from '@ritaglio/core';
 import { Button, Part } from '../../ui/controls';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
@@ -34,14 +34,14 @@ export function StageControls() {
                   editCard(r, behind.id, (was) => {
                     // What was said of the other picture’s places does not hold for this one.
                     const base = {
-                      ...plainCard,
+                      ...defaultCard,
                       id: was.id,
                       distance: was.distance,
                       placement: centred,
                       hidden: was.hidden,
                       locked: was.locked,
                     };
-                    const lamps = 'lamps' in was ? { ...was.lamps, dropped: [], set: [] } : plainLamps;
+                    const lamps = 'lamps' in was ? { ...was.lamps, dropped: [], set: [] } : defaultLamps;
                     return c.id === ''
                       ? { ...base, kind: 'plate', subject: r.subjects[0].id, lamps }
                       : { ...base, kind: 'picture', picture: c.id, matte: null, lamps };

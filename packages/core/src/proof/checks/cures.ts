@@ -1,4 +1,4 @@
-import { coverUnit } from '../../stage/place';
+import { coverUnit } from '../../placement/place';
 import type { Recipe } from '../../recipe/recipe';
 import type { Check, CheckId } from './check';
 import type { SizeOf } from './stage';

@@ -1,6 +1,6 @@
 import type { Recipe } from '../../recipe/recipe';
-import { throughCamera } from '../../stage/camera';
-import { coverUnit, unplacedPoint, wayTo, type Way } from '../../stage/place';
+import { throughCamera } from '../../placement/camera';
+import { coverUnit, unplacedPoint, wayTo, type Way } from '../../placement/place';
 import { judged, unknown, type Check, type CheckPlace } from './check';
 
 interface Size {

@@ -1,5 +1,5 @@
-import { plainContext } from '../../context/context';
-import { graded, plainGrade } from '../../grade/grade';
+import { defaultContext } from '../../runtime/context';
+import { graded, defaultGrade } from '../../grade/grade';
 import { dithered, findBanding } from '../../match/banding';
 import { measureGrain } from '../../match/grain';
 import { measureTone } from '../../match/tone';
@@ -52,7 +52,7 @@ export async function tried(
   return { recall: found / seeds.length, alarms: alarms / seeds.length, placed: asked ? placed / asked : 1 };
 }
 
-const context = plainContext({ scale: 0.5 });
+const context = defaultContext({ scale: 0.5 });
 /** Each check with made-up pictures that have its fault, and the same without. */
 export const trials: [CheckId, (s: ProofScene, seed: number, faulty: boolean) => Trial | Promise<Trial>][] = [
   ['edge-halo', (s, seed, faulty) => ({ check: checkHalo(laidOver(s, faulty ? smeared(s, seed) : s.back), s.matte, s.scale) })],
@@ -73,7 +73,7 @@ export const trials: [CheckId, (s: ProofScene, seed: number, faulty: boolean) =>
   [
     'clipping',
     async (s, seed, faulty) => {
-      const bright = { ...plainGrade, exposure: faulty ? 1.7 + (seed % 3) : 0.05 };
+      const bright = { ...defaultGrade, exposure: faulty ? 1.7 + (seed % 3) : 0.05 };
       const plain = laidOver(s);
       return { check: checkClipping(await graded(plain, bright, context), plain, s.scale) };
     },
@@ -98,7 +98,7 @@ export const trials: [CheckId, (s: ProofScene, seed: number, faulty: boolean) =>
     'cast-gap',
     async (s, seed, faulty) => {
       const grey = greyed(s.back);
-      const warm = await graded(grey, { ...plainGrade, temperature: faulty ? 70 + 5 * seed : 8 }, context);
+      const warm = await graded(grey, { ...defaultGrade, temperature: faulty ? 70 + 5 * seed : 8 }, context);
       return { check: checkSides(sideOf(grey), sideOf(warm), false).find((c) => c.id === 'cast-gap')! };
     },
   ],

@@ -1,0 +1,4 @@
+import { runTask } from '@ritaglio/core';
+import * as Comlink from 'comlink';
+
+Comlink.expose({ runTask });
