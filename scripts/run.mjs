@@ -2,7 +2,7 @@
 import { buildApplication, installBrowser, installPackages, run } from './setup.mjs';
 
 installPackages();
-if (/screenshots|controls|torture/.test(process.argv[2])) {
+if (/screenshots|controls|torture|bench/.test(process.argv[2])) {
   buildApplication();
   installBrowser();
 }

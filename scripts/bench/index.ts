@@ -55,6 +55,7 @@ import {
 } from '@ritaglio/core';
 import { mostThreads, nodePool } from '../../packages/cli/src/pool';
 import { jobAt, matteAt, pictureAt, root, strokesOf } from '../measure/truth';
+import { interfaceTimes } from './interface';
 import { vision } from './vision';
 
 /**
@@ -445,6 +446,8 @@ const text = [
   ...largeTimes,
   '',
   plateText,
+  '',
+  ...(await interfaceTimes()),
   '',
 ];
 writeFileSync(join(root, 'docs/speed.md'), text.join('\n'));

@@ -18,6 +18,7 @@ import {
   type Check,
   type Picture,
 } from '@ritaglio/core';
+import { flickerTrial } from '../../packages/core/src/motion/flickerTrials';
 import { allSeeds, trials, tried } from '../../packages/core/src/proof/checks/trials';
 import { table } from './table';
 import { matteAt, pictureAt } from './truth';
@@ -29,6 +30,13 @@ for (const [id, trial] of trials) {
   rows.push([checkKinds[id].what, percent(recall), percent(alarms), percent(placed)]);
   console.log(id, recall, alarms, placed);
 }
+
+let [flickers, flickerAlarms] = [0, 0];
+for (const seed of allSeeds) {
+  if ((await flickerTrial(seed, true, defaultContext())).verdict === 'look') flickers++;
+  if ((await flickerTrial(seed, false, defaultContext())).verdict === 'look') flickerAlarms++;
+}
+rows.push([checkKinds['time-flicker'].what, percent(flickers / allSeeds.length), percent(flickerAlarms / allSeeds.length), '–']);
 
 /** Longest side at which true composites are looked at, px, and the blur of their ground. */
 const side = 1000;

@@ -27,6 +27,8 @@ lightUp();
 if (import.meta.env.PROD) keepForOffline();
 
 await speak();
+// What a job needs is fetched while the shelf is looked at.
+(globalThis.requestIdleCallback ?? setTimeout)(() => void Promise.all([import('./job/JobPage'), import('./data/jobs'), import('./data/clips')]).catch(() => undefined)); // prettier-ignore
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

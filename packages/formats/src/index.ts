@@ -1,3 +1,4 @@
+export * from './exif';
 export * from './header';
 export * from './picture';
 export * from './job';

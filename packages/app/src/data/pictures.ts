@@ -1,15 +1,20 @@
-import { FormatError, readHeader } from '@ritaglio/formats';
+import { FormatError, jpegOrientation, readHeader } from '@ritaglio/formats';
 import { renderer } from '../worker/renderer';
-import { handOn, lookAt } from './firstLook';
+import { handOn, lookAt, type FirstLook } from './firstLook';
 import { Refused } from './refused';
 import { store, type KeptPicture } from './store';
 
 /** Reads a file as a picture and keeps it as it is. The same content is kept once. @throws Refused */
 export async function keepPicture(name: string, blob: Blob): Promise<KeptPicture> {
+  // Both read the whole file, side by side.
+  const looking = quickFacts(name, blob);
+  looking.catch(() => undefined);
   const id = await contentHash(blob);
   const known = await store.pictures.get(id);
+  const quick = await looking;
+  if (quick) handOn(id, quick.look);
   if (known) return known;
-  const facts = (await quickFacts(id, name, blob)) ?? (await renderer().inspect(name, blob));
+  const facts = quick?.facts ?? (await renderer().inspect(name, blob));
   if ('refusal' in facts) throw new Refused(facts.refusal);
   const picture = { id, name, blob, ...facts };
   await store.pictures.put(picture);
@@ -27,14 +32,19 @@ export async function keepFile(name: string, blob: Blob, size: { width: number; 
 }
 
 /** A JPEG has nothing to be looked into but its size: the browser reads it, and the picture is there at once. */
-async function quickFacts(id: string, name: string, blob: Blob): Promise<Pick<KeptPicture, 'width' | 'height' | 'notes'> | undefined> {
+async function quickFacts(
+  name: string,
+  blob: Blob,
+): Promise<{ facts: Pick<KeptPicture, 'width' | 'height' | 'notes'>; look: FirstLook } | undefined> {
   if (typeof createImageBitmap !== 'function') return undefined;
   try {
     // The whole file: one that was cut short is for the renderer to refuse.
-    if (readHeader(name, new Uint8Array(await blob.arrayBuffer())).kind !== 'jpeg') return undefined;
-    const { bitmap, scale, width, height } = await lookAt(blob);
-    handOn(id, { bitmap, scale });
-    return { width, height, notes: [] };
+    const bytes = new Uint8Array(await blob.arrayBuffer());
+    const header = readHeader(name, bytes);
+    // Of four inks there is something to be said.
+    if (header.kind !== 'jpeg' || header.inks) return undefined;
+    const { bitmap, scale, width, height } = await lookAt(blob, jpegOrientation(bytes) === 1 ? header : undefined);
+    return { facts: { width, height, notes: [] }, look: { bitmap, scale } };
   } catch (error) {
     // What is wrong with it the renderer tells as well, and better than the browser.
     if (error instanceof FormatError || error instanceof DOMException) return undefined;

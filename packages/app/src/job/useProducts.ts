@@ -3,14 +3,14 @@ import * as Comlink from 'comlink';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { create, useStore } from 'zustand';
 import { givePictures } from '../worker/givePictures';
-import type { Figures, Reach, Request, Shown, ViewName } from '../worker/protocol';
+import type { Answer, Figures, Reach, Request, Shown, ViewName } from '../worker/protocol';
 import { renderer, RendererStopped, whileAlive } from '../worker/renderer';
 import { Refused } from '../data/refused';
 import { toast } from 'sonner';
 import { refuse } from '../ui/refuse';
 import { openSubject } from './edit';
 import type { OpenJob } from './jobStore';
-import { firstLook } from '../data/firstLook';
+import { firstLook, handedOn } from '../data/firstLook';
 import { momentIn } from './moments';
 import { reaches, reachFor } from './reach';
 import type { Step } from './steps';
@@ -38,6 +38,8 @@ export interface Products {
   scopes: Scope[];
   /** The last answer is the sharp one of the current recipe. */
   settled: boolean;
+  /** What is looked at is shown as it is in the current recipe; what is measured of it may still follow. */
+  answered: boolean;
   /** Whether something that is shown is of an older recipe: it is being worked out anew, or was stopped. */
   isOld: (what: ViewName | keyof Figures) => boolean;
   /** Work was cancelled by hand. */
@@ -49,6 +51,8 @@ export interface Products {
 /** So many times it is tried again. */
 const most = 2;
 
+/** A cut that is there in less, ms, needs no draft before it. */
+const quick = 800;
 /** What small prints are made of. */
 const printViews: readonly ViewName[] = ['plate', 'background', 'finished'];
 /** What is not looked at gets small prints after so long a rest, ms. */
@@ -57,6 +61,12 @@ const restBeforePrints = 3000;
 const closeAfter = 4000;
 
 const letGo = (shown: Shown | undefined): void => void (shown && setTimeout(() => shown.bitmap.close(), closeAfter));
+
+/** Whether an answer shows what was asked for first, at the size that was asked for last. */
+function isFirst({ first, scales }: Request, answer: Answer): boolean {
+  if (answer.kind === 'same') return answer.view === first;
+  return answer.kind === 'shown' && answer.shown.view === first && answer.shown.scale === scales[scales.length - 1];
+}
 
 /** What is to be worked out. */
 interface Asked {
@@ -78,7 +88,12 @@ function needed(picture: PictureChoice): ViewName {
  * a rest it gets small prints.
  */
 export function useProducts(job: OpenJob, step: Step): Products {
-  const [shown, setShown] = useState<Products['shown']>({});
+  // A photo that was just dropped is there at once.
+  const [shown, setShown] = useState<Products['shown']>(() => {
+    const look = handedOn(openSubject(job.store.getState().recipe).shot);
+    return look ? { shot: { view: 'shot', token: 0, ...look } } : {};
+  });
+  const handed = useRef(shown.shot !== undefined);
   const [figures, setFigures] = useState<Figures>({});
   const [scopes, setScopes] = useState<Scope[]>([]);
   const [madeOf, setMadeOf] = useState<Partial<Record<ViewName | keyof Figures, Recipe>>>({});
@@ -87,6 +102,11 @@ export function useProducts(job: OpenJob, step: Step): Products {
   useEffect(() => {
     madeNow.current = madeOf;
   }, [madeOf]);
+  /** How long the sharp answer took last, ms, its draft not counted. */
+  const sharpTook = useRef(Infinity);
+  /** Which products are shown. */
+  const tokens = useRef<Request['has']>({});
+  const [answeredFor, setAnsweredFor] = useState<Recipe>();
   const [settledFor, setSettledFor] = useState<{ recipe: Recipe; reach: Reach }>();
   const [stoppedFor, setStoppedFor] = useState<Recipe>();
   const whole = useStore(job.store, (s) => s.draft ?? s.recipe);
@@ -112,11 +132,13 @@ export function useProducts(job: OpenJob, step: Step): Products {
         subject: useView.getState().subject,
         first: needed(useView.getState().picture),
         reach: looked,
+        has: { ...tokens.current },
         ...(prints && { prints: printViews.filter((view) => madeNow.current[view] !== wanted) }),
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
-        scales: drafting || prints ? scales.slice(0, 1) : scales,
+        scales: drafting || prints ? scales.slice(0, 1) : looked === 'cut' && sharpTook.current < quick ? scales.slice(-1) : scales,
       };
       const began = performance.now();
+      let draftShown = request.scales.length > 1 ? Infinity : began;
       try {
         await givePictures(job.store.getState().recipe);
         const working = renderer().answer(
@@ -126,14 +148,28 @@ export function useProducts(job: OpenJob, step: Step): Products {
             if (answer.kind === 'progress') {
               const elapsed = performance.now() - began;
               if (elapsed > 300 && !prints) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
-            } else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
+            } else if (answer.kind === 'same') setMadeOf((old) => ({ ...old, [answer.view]: wanted }));
+            else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
             else if (answer.kind === 'scopes') setScopes(answer.scopes);
-            else
+            else {
+              tokens.current[answer.shown.view] = answer.shown.token;
               setShown((old) => {
                 letGo(old[answer.shown.view]);
                 return { ...old, [answer.shown.view]: answer.shown };
               });
-            const made = answer.kind === 'figures' ? Object.keys(answer.figures) : answer.kind === 'shown' ? [answer.shown.view] : [];
+            }
+            if (answer.kind === 'shown' && answer.shown.scale !== request.scales[request.scales.length - 1]) draftShown = performance.now();
+            if (!drafting && !prints && isFirst(request, answer)) {
+              setAnsweredFor(wanted);
+              if (draftShown !== Infinity) sharpTook.current = performance.now() - draftShown;
+              draftShown = Infinity;
+            }
+            const made =
+              answer.kind === 'figures'
+                ? Object.keys(answer.figures)
+                : answer.kind === 'shown' && !answer.shown.rough
+                  ? [answer.shown.view]
+                  : [];
             if (made.length > 0) setMadeOf((old) => ({ ...old, ...Object.fromEntries(made.map((name) => [name, wanted])) }));
           }),
         );
@@ -196,8 +232,12 @@ export function useProducts(job: OpenJob, step: Step): Products {
   const { shot } = openSubject(recipe, subject);
   useEffect(() => {
     let gone = false;
+    if (handed.current) {
+      handed.current = false;
+      return;
+    }
     void firstLook(shot).then((look) => {
-      if (look && !gone) setShown((old) => (old.shot ? old : { ...old, shot: { view: 'shot', ...look } }));
+      if (look && !gone) setShown((old) => (old.shot ? old : { ...old, shot: { view: 'shot', token: 0, ...look } }));
     });
     return () => {
       gone = true;
@@ -216,5 +256,5 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, []);
 
   const isOld = useCallback((what: ViewName | keyof Figures) => what in madeOf && madeOf[what] !== recipe, [madeOf, recipe]);
-  return { shown, figures, scopes, settled, isOld, stopped: stoppedFor === recipe, cancel, resume };
+  return { shown, figures, scopes, settled, answered: answeredFor === recipe, isOld, stopped: stoppedFor === recipe, cancel, resume };
 }

@@ -40,6 +40,7 @@ function show(figures: Figures, old: readonly string[] = [], change: (r: Recipe)
     figures,
     scopes: [],
     settled: true,
+    answered: true,
     isOld: (what) => old.includes(what),
     stopped: false,
     cancel: () => undefined,

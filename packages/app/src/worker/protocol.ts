@@ -27,6 +27,10 @@ export interface Shown {
   bitmap: ImageBitmap;
   /** Pixels of the bitmap per full-size pixel. */
   scale: number;
+  /** Tells it from every other; whoever still has it need not be sent it again. */
+  token: number;
+  /** Only near what it will be: the true one follows. */
+  rough?: boolean;
 }
 
 /** Everything that was measured on the way. Left out while not known. */
@@ -75,6 +79,8 @@ export type Reference = Region | undefined;
 /** One message while an answer is being worked out. */
 export type Answer =
   | { kind: 'shown'; shown: Shown }
+  /** What is shown already is what was asked for. */
+  | { kind: 'same'; view: ViewName }
   /** Some of them; what is not told stays. */
   | { kind: 'figures'; figures: Figures }
   /** The subject’s side and the background’s, in the finished picture. */
@@ -91,6 +97,8 @@ export interface Request {
   subject?: string;
   /** Worked out first. */
   first: ViewName;
+  /** What is shown already, by its tokens. */
+  has: Partial<Record<ViewName, number>>;
   /** Worked out as well, which otherwise is not. */
   also?: ViewName[];
   /** How far the line is worked out beyond it: nothing that is not looked at is made. */

@@ -46,11 +46,12 @@ import type {
   Reference,
   Refusal,
   Request,
+  Shown,
   ViewName,
 } from './protocol';
 import { Tracing } from './tracing';
 import type { VideoFacts } from './videoFile';
-import { figuresOf, viewOf, views, type Wanted } from './views';
+import { figuresOf, roughSubject, viewOf, views, type View } from './views';
 
 /** In pieces: a call takes only so many arguments. */
 function base64Of(bytes: Uint8Array): string {
@@ -80,6 +81,10 @@ class Renderer {
   readonly memory = new ProductMemory(forProducts);
   private readonly pool = browserPool();
   private readonly tracing = new Tracing();
+  /** Ends when what is proposed has been worked out. */
+  private proposing?: Promise<void> | undefined;
+  /** The matte whose subject was shown last. */
+  private coloured?: object;
   private running?: AbortController;
   private exporting?: AbortController;
 
@@ -133,6 +138,12 @@ class Renderer {
    * @returns whether it was finished (true) or cancelled (false)
    */
   async answer(request: Request, listen: Listener): Promise<boolean> {
+    if (request.prints && this.proposing) {
+      // Small prints wait for what somebody asked for; if more is asked for meanwhile they are not wanted any more.
+      const before = this.running;
+      await this.proposing;
+      if (this.running !== before) return false;
+    }
     this.running?.abort();
     const controller = new AbortController();
     this.running = controller;
@@ -147,7 +158,9 @@ class Renderer {
           for (const view of request.prints) await this.show(request, view, context, listen);
           continue;
         }
-        await this.show(request, request.first, context, listen);
+        if (request.first === 'subject') await this.showRough(request, context, listen);
+        // In a draft the edge has not its own colours yet.
+        if (sharp || request.first !== 'subject') await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
         if (sharp) await this.walk(request, context, listen);
       }
@@ -208,8 +221,9 @@ class Renderer {
 
   /** A view of a recipe, beside whatever else is worked out. */
   async looked(recipe: Recipe, view: ViewName, scale: number, subject?: string): Promise<ImageBitmap> {
-    const picture = await viewOf({ recipe, ...(subject !== undefined && { subject }) }, view, this, this.context(recipe, scale));
-    const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
+    const bitmap = await bitmapOf(
+      await viewOf({ recipe, ...(subject !== undefined && { subject }) }, view, this, this.context(recipe, scale)),
+    );
     return Comlink.transfer(bitmap, [bitmap]);
   }
 
@@ -313,22 +327,33 @@ class Renderer {
 
   /** Subjects proposed without marks, as marks. Stops what is being shown meanwhile. */
   async findSubject(recipe: Recipe, scale: number, subject?: string): Promise<Mark[][]> {
+    return this.propose(recipe, scale, async (context) => {
+      const found = await render(recipe, this.pictures, 'found', context, this.memory, subject);
+      return found.map((f) => f.marks);
+    });
+  }
+
+  /** Works out what is proposed, until something else is asked for. */
+  private propose<T>(recipe: Recipe, scale: number, work: (context: Context) => Promise<T>): Promise<T> {
     this.running?.abort();
     const controller = new AbortController();
     this.running = controller;
-    const context = this.context(recipe, scale, { signal: controller.signal });
-    const found = await render(recipe, this.pictures, 'found', context, this.memory, subject);
-    return found.map((f) => f.marks);
+    const working = work(this.context(recipe, scale, { signal: controller.signal }));
+    const ended = working.then(
+      () => undefined,
+      () => undefined,
+    );
+    this.proposing = ended;
+    void ended.then(() => this.proposing === ended && (this.proposing = undefined));
+    return working;
   }
 
   /** What a press on a thing proposes, as marks. Stops what is being shown meanwhile. */
   async pointed(recipe: Recipe, scale: number, at: [number, number], subject?: string): Promise<Mark[][]> {
-    this.running?.abort();
-    const controller = new AbortController();
-    this.running = controller;
-    const context = this.context(recipe, scale, { signal: controller.signal });
-    const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
-    return (await pointedSubject(ground, at, context)).map((f) => f.marks);
+    return this.propose(recipe, scale, async (context) => {
+      const ground = await render(recipe, this.pictures, 'ground', context, this.memory, subject);
+      return (await pointedSubject(ground, at, context)).map((f) => f.marks);
+    });
   }
 
   /** The thing that a press or a loop means, as regions that go around it. */
@@ -381,12 +406,40 @@ class Renderer {
     if (!context.signal?.aborted) listen({ kind: 'scopes', scopes: scopesOf(finished, cover) });
   }
 
-  private async show(wanted: Wanted, view: ViewName, context: Context, listen: Listener): Promise<void> {
-    const picture = await viewOf(wanted, view, this, context);
-    const bitmap = await createImageBitmap(new ImageData(toRgba8(picture), picture.width, picture.height));
-    if (context.signal?.aborted) bitmap.close();
-    else listen({ kind: 'shown', shown: { view, bitmap, scale: context.scale } });
+  private async show(request: Request, view: ViewName, context: Context, listen: Listener): Promise<void> {
+    const made = await viewOf(request, view, this, context);
+    const token = tokenOf(made.of);
+    if (request.has[view] === token) return listen({ kind: 'same', view });
+    request.has[view] = token;
+    await this.send({ view, token }, made, context, listen);
   }
+
+  /** The subject without its edge colours, unless it is shown with them already or soon is. */
+  private async showRough(request: Request, context: Context, listen: Listener): Promise<void> {
+    const made = await roughSubject(request, this, context);
+    if (this.coloured === made.of) return;
+    const token = (request.has.subject = tokenOf(made.of));
+    await this.send({ view: 'subject', token, rough: true }, made, context, listen);
+    this.coloured = made.of;
+  }
+
+  private async send(what: Omit<Shown, 'bitmap' | 'scale'>, made: View, context: Context, listen: Listener): Promise<void> {
+    const bitmap = await bitmapOf(made);
+    if (context.signal?.aborted) bitmap.close();
+    else listen({ kind: 'shown', shown: { ...what, bitmap, scale: context.scale } });
+  }
+}
+
+const bitmapOf = ({ rgba, width, height }: View): Promise<ImageBitmap> => createImageBitmap(new ImageData(rgba(), width, height));
+
+const tokens = new WeakMap<object, number>();
+let lastToken = 0;
+
+/** A number for a product, the same as long as it is kept. */
+function tokenOf(product: object): number {
+  const token = tokens.get(product) ?? ++lastToken;
+  tokens.set(product, token);
+  return token;
 }
 
 export type { Renderer };

@@ -1,10 +1,11 @@
 import {
+  greyRgba8,
   hexOf,
   leavesSrgb,
   matteFigures,
   meanOf,
-  pictureOfMatte,
   render,
+  toRgba8,
   withOpacity,
   type Context,
   type Picture,
@@ -40,38 +41,68 @@ function maker(
   return (want) => render(recipe, pictures, want, context, memory, subject);
 }
 
-/** A view as a picture. */
-export async function viewOf(wanted: Wanted, view: ViewName, making: Making, context: Context): Promise<Picture> {
+/** A view: the product that it shows, which tells whether it is still the same, and its codes. */
+export interface View {
+  of: object;
+  width: number;
+  height: number;
+  rgba: () => Uint8ClampedArray<ArrayBuffer>;
+}
+
+function shows(product: object, size: { width: number; height: number }, rgba: View['rgba']): View {
+  return { of: product, width: size.width, height: size.height, rgba };
+}
+
+const picture = (p: Picture, drawn: (p: Picture) => Picture = withOpacity): View => shows(p, p, () => toRgba8(drawn(p)));
+
+/** A view of a recipe. */
+export async function viewOf(wanted: Wanted, view: ViewName, making: Making, context: Context): Promise<View> {
   const make = maker(wanted, making, context);
   switch (view) {
     case 'shot':
-      return withOpacity(await make('shot'));
+      return picture(await make('shot'));
     case 'subject':
-      return make('subject');
-    case 'matte':
-      return pictureOfMatte((await make('matte')).matte);
-    case 'band':
-      return dotted((await make('matte')).band);
+      return picture(await make('subject'));
+    case 'matte': {
+      const { matte } = await make('matte');
+      return shows(matte, matte, () => greyRgba8(matte));
+    }
+    case 'band': {
+      const product = await make('matte');
+      const dots = dotted(product.band);
+      return shows(product, dots, () => toRgba8(dots));
+    }
     case 'plate':
-      return (await make('plate')).plate;
+      return picture((await make('plate')).plate);
     case 'background':
-      return make('background');
+      return picture(await make('background'));
     case 'finished':
-      return make('composite');
+      return picture(await make('composite'));
     case 'beyond':
-      return outOfRange(await make('composite'));
+      return picture(await make('composite'), outOfRange);
     case 'skipped':
-      return make('skipped');
-    case 'distances':
-      return greyOf(await make('distances'));
-    case 'showing':
-      return dimmed((await make('showing')).weight);
+      return picture(await make('skipped'));
+    case 'distances': {
+      const distances = await make('distances');
+      return shows(distances, distances, () => toRgba8(greyOf(distances)));
+    }
+    case 'showing': {
+      const { weight } = await make('showing');
+      return shows(weight, weight, () => toRgba8(dimmed(weight)));
+    }
     case 'left': {
       const { hole } = await make('plate');
       const { map } = await make('residue');
-      return dimmed({ ...map, data: map.data.map((v, p) => (hole.data[p] < 0.5 ? v : 0)) });
+      return shows(map, map, () => toRgba8(dimmed({ ...map, data: map.data.map((v, p) => (hole.data[p] < 0.5 ? v : 0)) })));
     }
   }
+}
+
+/** The subject as the shot has it, before the old ground is taken out of its edge: there as soon as the matte is. */
+export async function roughSubject(wanted: Wanted, making: Making, context: Context): Promise<View> {
+  const make = maker(wanted, making, context);
+  const [shot, { matte }] = [await make('shot'), await make('matte')];
+  return shows(matte, matte, () => toRgba8(withOpacity(shot, matte)));
 }
 
 /** What is measured when the line has been walked so far. */

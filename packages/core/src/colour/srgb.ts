@@ -150,6 +150,16 @@ export function toRgba8(p: Picture): Uint8ClampedArray<ArrayBuffer> {
   return out;
 }
 
+/** A plane of 0 to 1 as interleaved 8-bit grey, opaque: its values are the codes. */
+export function greyRgba8({ width, height, data }: Plane): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(width * height * 4);
+  for (let i = 0, k = 0; i < data.length; i++, k += 4) {
+    out[k] = out[k + 1] = out[k + 2] = data[i] * 255;
+    out[k + 3] = 255;
+  }
+  return out;
+}
+
 /** A picture as interleaved 16-bit RGB, or RGBA when it has opacity, in sRGB. */
 export function toSamples16(p: Picture): Samples & { data: Uint16Array } {
   const n = p.width * p.height;

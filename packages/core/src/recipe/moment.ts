@@ -2,11 +2,10 @@ import { hexOf, linearOfHex } from '../colour/srgb';
 import type { Recipe, SubjectRecipe } from './recipe';
 import type { ClipRecipe, Keyed, KeyPoint } from './time';
 
-/** A subject of a clip: the clip, which of its frames is seen, and the marks of all frames. */
-export interface Follows {
+/** A subject of a clip: the clip, which of its frames is seen, and what is drawn on all its frames. */
+export interface Follows extends Pick<SubjectRecipe, 'marks' | 'hand' | 'garbage'> {
   clip: ClipRecipe;
   frame: number;
-  marks: SubjectRecipe['marks'];
 }
 
 type Value = number | string;
@@ -153,19 +152,24 @@ export function momentOf(recipe: Recipe, frame: number, { alone = false }: Momen
     subjects: keyed.subjects.map((s) => {
       const clip = clips.get(s.shot);
       if (!clip) return s;
-      const here = clipFrame(clip, frame);
-      const on = (m: { frame?: number | undefined }): boolean => (m.frame ?? 0) === here;
-      const followed = { clip, frame: here, marks: s.marks };
-      return {
-        ...s,
-        shot: shown(s.shot),
-        marks: s.marks.filter(on),
-        hand: s.hand.filter(on),
-        garbage: s.garbage.filter((g) => !g.frames || (here >= g.frames[0] && here <= g.frames[1])),
-        ...(alone ? {} : { follows: followed }),
-      };
+      const { follows, ...seen } = onFrame(s, { clip, frame: clipFrame(clip, frame), marks: s.marks, hand: s.hand, garbage: s.garbage });
+      return alone ? seen : { ...seen, follows };
     }),
     cards: keyed.cards.map((c) => (c.kind === 'picture' ? { ...c, picture: shown(c.picture) } : c)),
+  };
+}
+
+/** A subject as it is on one frame of its clip: the frame's picture, and of what is drawn that which belongs to it. */
+export function onFrame(s: SubjectRecipe, follows: Follows): SubjectRecipe & { follows: Follows } {
+  const { clip, frame, marks, hand, garbage } = follows;
+  const on = (m: { frame?: number | undefined }): boolean => (m.frame ?? 0) === frame;
+  return {
+    ...s,
+    shot: framePicture(clip, frame),
+    marks: marks.filter(on),
+    hand: hand.filter(on),
+    garbage: garbage.filter((g) => !g.frames || (frame >= g.frames[0] && frame <= g.frames[1])),
+    follows,
   };
 }
 

@@ -2,11 +2,14 @@ import type { Context } from '../runtime/context';
 import { closesSubject } from '../matte/cut/marks';
 import type { MatteProduct } from '../matte/matte';
 import type { CameraPath } from '../motion/camera';
+import { flickerOf } from '../motion/flicker';
+import type { FlickerAt } from '../proof/checks/index';
+import { brightnessOf, opticalFlow } from '../motion/flow';
 import { followClip, type FollowedClip } from '../motion/clipMatte';
 import { groundBehindMattes, groundInFrame, type ClipGround } from '../motion/clipPlate';
-import type { Frames } from '../motion/frames';
+import { spreadFrames, type Frames } from '../motion/frames';
 import type { Picture, Plane } from '../raster/plane';
-import { framePicture, type Follows } from '../recipe/moment';
+import { framePicture, onFrame, type Follows } from '../recipe/moment';
 import type { SubjectRecipe } from '../recipe/recipe';
 import type { Following, PictureSource } from './products';
 
@@ -54,6 +57,27 @@ export class Follower {
     };
   }
 
+  /** How much the matte flickers at a few places of its clip; nothing for a still. */
+  async flickering(s: SubjectRecipe, mostPairs: number): Promise<FlickerAt[] | undefined> {
+    const { follows } = s;
+    if (!follows || follows.clip.count < 2) return undefined;
+    const frames = this.framesOf(follows);
+    const out: FlickerAt[] = [];
+    for (const first of spreadFrames(follows.clip.count - 1, mostPairs)) {
+      const pair = [first, first + 1];
+      const bright: Plane[] = [];
+      const mattes: Plane[] = [];
+      for (const frame of pair) {
+        bright.push(brightnessOf(await frames.load(frame), this.context));
+        mattes.push((await this.matteOf(onFrame(s, { ...follows, frame }))).matte);
+      }
+      const [there, back] = await opticalFlow(bright, [[1, 0], [0, 1]], this.context); // prettier-ignore
+      const found = flickerOf(mattes[0], mattes[1], there, back);
+      if (found) out.push({ ...found, frame: first + 1 });
+    }
+    return out;
+  }
+
   /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */
   async groundBehind(s: SubjectRecipe): Promise<Picture | undefined> {
     const found = await this.ground(s);
@@ -68,8 +92,7 @@ export class Follower {
     if (followed) return this.followed(followed);
     if (s.cut === 'marks') return undefined;
     const own = [s.cut, s.screen, s.difference, s.garbage, s.trim, follows.marks];
-    const matteOf = (i: number): Promise<Plane> =>
-      this.matteOf({ ...s, shot: framePicture(follows.clip, i), follows: { ...follows, frame: i } }).then((p) => p.matte);
+    const matteOf = (i: number): Promise<Plane> => this.matteOf(onFrame(s, { ...follows, frame: i })).then((p) => p.matte);
     return this.remember([clipKey(follows), own], (context) => groundBehindMattes(this.framesOf(follows), matteOf, context));
   }
 

@@ -10,6 +10,7 @@ import {
   checkClipping,
   checkContact,
   checkEnlarged,
+  checkFlicker,
   checkFollowed,
   checkFrameOpen,
   checkHalo,
@@ -22,6 +23,7 @@ import {
   checkTorn,
   unknown,
   type Check,
+  type FlickerAt,
   type SizeOf,
 } from '../proof/checks/index';
 import type { EdgePlace } from '../proof/edgeWalk';
@@ -45,6 +47,7 @@ export interface ProofInputs {
   /** The finished picture without any grade; nothing when there is none. */
   ungraded: Picture | undefined;
   certainty: readonly number[] | undefined;
+  flickering: readonly FlickerAt[] | undefined;
   sizeOf: SizeOf;
 }
 
@@ -71,6 +74,7 @@ export async function proofOf(inputs: ProofInputs, context: Context): Promise<Ch
     () => checkEnlarged(recipe, sizeOf, discOf),
     () => checkFrameOpen(recipe, sizeOf),
     () => checkFollowed(inputs.certainty),
+    () => checkFlicker(inputs.flickering, scale),
   ];
   const out: Check[] = [];
   for (const [i, make] of made.entries()) {

@@ -56,6 +56,9 @@ export async function render<W extends Want>(
 const chosenAt = 900;
 const chosenFrom = 2000;
 
+/** Pairs of frames over a clip at which it is looked for flicker. */
+const flickerPairs = 4;
+
 class Line {
   private readonly bench: Bench;
   private readonly follower: Follower;
@@ -330,6 +333,7 @@ class Line {
         ...{ finished: await this.make('composite'), cover: await this.make('cover') },
         ungraded: plain && (await new Line(plain, this.pictures, this.context, this.memory, this.subjectId).make('composite')),
         certainty: (await this.follower.told(s))?.certainty,
+        flickering: await this.follower.flickering(s, flickerPairs),
         sizeOf: (card: Card) =>
           card.kind === 'subject' || card.kind === 'plate' ? subjectOf(this.recipe, card.subject).size : sizes.get(card.id),
       };

@@ -77,6 +77,7 @@ function show(panel: ReactNode, figures: Figures = { sides }, begin: (r: Recipe)
     figures,
     scopes: [scope(10), scope(200)],
     settled: true,
+    answered: true,
     isOld: () => false,
     stopped: false,
     cancel: () => undefined,

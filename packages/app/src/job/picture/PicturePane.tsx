@@ -21,7 +21,7 @@ const pictures: { value: PictureChoice; label: string }[] = choices({
 
 /** The picture on its neutral grey, with the bar that says what is shown and the slip that says what is computed. */
 export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boolean }) {
-  const { settled } = useProductsOfJob();
+  const { settled, answered } = useProductsOfJob();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   useLayoutEffect(() => {
@@ -32,7 +32,7 @@ export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boo
     return () => observer.disconnect();
   }, []);
   return (
-    <main className={clsx('flex min-w-0 flex-col bg-mid', narrow && 'min-h-0 grow')} data-settled={settled}>
+    <main className={clsx('flex min-w-0 flex-col bg-mid', narrow && 'min-h-0 grow')} data-settled={settled} data-answered={answered}>
       <div ref={box} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && <PictureStage step={step} width={size.width} height={size.height} />}
       </div>
@@ -98,7 +98,7 @@ function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
 
 /** Why a stroke was not taken, or what is being computed, how far it is, and how to stop it: a strip of its own, so that nothing lies over the picture. */
 function Slip({ step }: { step: Step }) {
-  const { stopped, settled, cancel, resume } = useProductsOfJob();
+  const { stopped, answered, cancel, resume } = useProductsOfJob();
   const progress = useProgress((s) => s.progress);
   const missed = useView((s) => (s.notTaken && notTaken(step, s) ? s.notTaken : undefined));
   const set = useView((s) => s.set);
@@ -124,7 +124,7 @@ function Slip({ step }: { step: Step }) {
           <Button onClick={resume}>{say('Go on')}</Button>
         </>
       ) : (
-        <span className="text-faint">{settled ? say('What is shown is of your last change.') : ''}</span>
+        <span className="text-faint">{answered ? say('What is shown is of your last change.') : ''}</span>
       )}
     </div>
   );

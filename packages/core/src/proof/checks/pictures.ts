@@ -173,5 +173,26 @@ export function checkFollowed(certainty: readonly number[] | undefined): Check {
   return { ...unknown('time-doubtful', 'Neighbouring frames agree, which is no proof: play it, and look at the edge.'), figure };
 }
 
+/** How much a matte changes along its edge from the frame before to this one, 0 to 1, and where most, px of the matte. */
+export interface FlickerAt {
+  frame: number;
+  change: number;
+  at: { x: number; y: number };
+}
+
+/**
+ * How much the matte flickers, by its worst pair of frames; nothing for a still, none where what moves is not known.
+ *
+ * @param scale pixels of the mattes per full-size pixel
+ */
+export function checkFlicker(found: readonly FlickerAt[] | undefined, scale: number): Check {
+  if (!found) return unknown('time-flicker', 'It is a still.');
+  if (found.length === 0) return unknown('time-flicker', 'What moves along the edge is not known well enough.');
+  const worst = [...found].sort((a, b) => b.change - a.change);
+  const tolerance = checkKinds['time-flicker'].tolerance / 100;
+  const places = worst.filter((f) => f.change > tolerance).map((f): CheckPlace => ({ ...around(f.at.x / scale, f.at.y / scale, 48 / scale, 'shot'), frame: f.frame })); // prettier-ignore
+  return judged('time-flicker', 100 * worst[0].change, places);
+}
+
 /** Agreement below which a frame is worth a look. */
 const doubted = 0.55;
