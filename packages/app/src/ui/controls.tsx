@@ -139,6 +139,8 @@ export function NumberControl(props: NumberProps) {
   const { label, min, max, step, unit = '', digits = 0, prefix = '' } = props;
   const [least, most] = [Math.min(min, props.least ?? min), Math.max(max, props.most ?? max)];
   const [typed, setTyped] = useState<string>();
+  /** What was only looked at is not committed: it would be rounded to what is shown. */
+  const [touched, setTouched] = useState(false);
   const [beyond, setBeyond] = useState<string>();
   const help = helpOf(label, props.help);
   const keying = useContext(KeyingContext);
@@ -153,8 +155,7 @@ export function NumberControl(props: NumberProps) {
   const finish = (): void => {
     if (typed === undefined) return;
     const v = Number.parseFloat(typed.replace(',', '.').replace(/[^\d.+-]/g, ''));
-    // What was only looked at stays as it is, also where more of it is held than is shown.
-    if (Number.isFinite(v) && typed !== props.value.toFixed(digits)) {
+    if (Number.isFinite(v) && touched) {
       props.onCommit(within(v));
       if (within(v) !== v) setBeyond(say('{label} goes from {least} to {most}; the nearest was taken.', { label, least: written(least), most: written(most) })); // prettier-ignore
     }
@@ -210,11 +211,15 @@ export function NumberControl(props: NumberProps) {
         disabled={props.disabled}
         onFocus={(e) => {
           setBeyond(undefined);
+          setTouched(false);
           setTyped(props.value.toFixed(digits));
           const field = e.currentTarget;
           requestAnimationFrame(() => field.select());
         }}
-        onChange={(e) => setTyped(e.currentTarget.value)}
+        onChange={(e) => {
+          setTyped(e.currentTarget.value);
+          setTouched(true);
+        }}
         onBlur={finish}
         onKeyDown={(e) => {
           if (e.key === 'Enter') {

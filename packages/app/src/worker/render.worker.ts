@@ -1,11 +1,8 @@
 import {
   gapsLike,
   isAbort,
-  luminanceOf,
   matteSamples16,
   meanColour,
-  measureBlur,
-  measureTone,
   pointedSubject,
   loopedThing,
   pointedThing,
@@ -18,16 +15,12 @@ import {
   sheetSvg,
   toRgba8,
   withOpacity,
-  type Card,
   type Check,
   type Context,
   type Mark,
-  type MeasuredBlur,
   type Picture,
   type Recipe,
   type Region,
-  type Tone,
-  type Want,
 } from '@ritaglio/core';
 import { FormatError, handover, inSpace, readPicture, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
@@ -49,16 +42,11 @@ import type {
   Shown,
   ViewName,
 } from './protocol';
+import { likenessOf, stopsBehind, type Make } from './measuring';
+import { base64Of, bitmapOf, tokenOf } from './sending';
 import { Tracing } from './tracing';
 import type { VideoFacts } from './videoFile';
 import { figuresOf, roughSubject, viewOf, views, type View } from './views';
-
-/** In pieces: a call takes only so many arguments. */
-function base64Of(bytes: Uint8Array): string {
-  let text = '';
-  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return btoa(text);
-}
 
 type Listener = (answer: Answer) => void;
 
@@ -189,21 +177,8 @@ class Renderer {
   }
 
   /** How blurred a reference is, and what stands behind before and after the lens. */
-  async likeness(recipe: Recipe, reference: Reference, scale: number): Promise<Likeness> {
-    const context = this.context(recipe, scale);
-    const make = <W extends Want>(want: W) => render(recipe, this.pictures, want, context, this.memory);
-    const shot = await make('shot');
-    const { matte } = await make('matte');
-    const region = reference && rasterRegions([reference], shot.width, shot.height, scale);
-    // What is pointed at counts, whatever it is; of all of the shot only what is not subject.
-    const weight = region ?? { ...matte, data: matte.data.map((a) => (a > 0.02 ? 0 : 1)) };
-    const full = (b: MeasuredBlur | undefined): MeasuredBlur | undefined =>
-      b && { edges: b.edges, diameter: b.diameter / scale, sigma: b.sigma / scale };
-    return {
-      wanted: full(measureBlur(shot, weight)),
-      has: full(measureBlur(await make('unblurred'))),
-      now: full(measureBlur(await make('background'))),
-    };
+  likeness(recipe: Recipe, reference: Reference, scale: number): Promise<Likeness> {
+    return likenessOf(this.maker(this.context(recipe, scale)), recipe, reference, scale);
   }
 
   /** The finished picture of another recipe, beside whatever else is worked out. */
@@ -241,27 +216,9 @@ class Renderer {
     return meanColour(withOpacity(p, region));
   }
 
-  /**
-   * Stops by which a card's middle is darker than that of the card farthest behind; within drawn strokes (px of the frame)
-   * where there are any. Nothing when it is the farthest itself.
-   */
-  async stopsBehind(recipe: Recipe, id: string, strokes: Region[], scale: number): Promise<number | undefined> {
-    const make = <W extends Want>(r: Recipe, want: W) => render(r, this.pictures, want, this.context(r, scale), this.memory);
-    const stops = (here: Tone, there: Tone): number | undefined =>
-      here.weight > 0 ? Math.log2(luminanceOf(Math.max(1, there.middle)) / luminanceOf(Math.max(1, here.middle))) : undefined;
-    const card = recipe.cards.find((c) => c.id === id);
-    if (card?.kind === 'subject') {
-      // As it is matched: alone it would have nothing to be matched to.
-      const { subject, background } = await make(recipe, 'sides');
-      return stops(subject.tone, background.tone);
-    }
-    const far = [...recipe.cards].sort((a, b) => b.distance - a.distance).find((c) => c.kind === 'picture' || c.kind === 'plate');
-    if (!card || !far || far.id === id) return undefined;
-    const alone = (c: Card): Promise<Picture> => make({ ...recipe, cards: [{ ...c, hidden: false }] }, 'farthest');
-    const ground = await alone(card);
-    const within = strokes.length > 0 ? rasterRegions(strokes, ground.width, ground.height, scale).data : undefined;
-    const { a } = ground;
-    return stops(measureTone(ground, within && a ? within.map((v, i) => v * a[i]) : (within ?? a)), measureTone(await alone(far)));
+  /** Stops by which a card's middle is darker than that of the card farthest behind, within drawn strokes where there are any. */
+  stopsBehind(recipe: Recipe, id: string, strokes: Region[], scale: number): Promise<number | undefined> {
+    return stopsBehind(this.maker(this.context(recipe, scale)), recipe, id, strokes, scale);
   }
 
   /** The finished picture as a file's bytes. Stops what is being shown meanwhile. */
@@ -396,6 +353,10 @@ class Renderer {
     this.exporting?.abort();
   }
 
+  private maker(context: Context): Make {
+    return (recipe, want) => render(recipe, this.pictures, want, context, this.memory);
+  }
+
   private context(recipe: Recipe, scale: number, watched: Pick<Context, 'signal' | 'progress'> = {}): Context {
     return { scale, seed: recipe.seed, ...(this.pool && { pool: this.pool }), ...watched };
   }
@@ -428,18 +389,6 @@ class Renderer {
     if (context.signal?.aborted) bitmap.close();
     else listen({ kind: 'shown', shown: { ...what, bitmap, scale: context.scale } });
   }
-}
-
-const bitmapOf = ({ rgba, width, height }: View): Promise<ImageBitmap> => createImageBitmap(new ImageData(rgba(), width, height));
-
-const tokens = new WeakMap<object, number>();
-let lastToken = 0;
-
-/** A number for a product, the same as long as it is kept. */
-function tokenOf(product: object): number {
-  const token = tokens.get(product) ?? ++lastToken;
-  tokens.set(product, token);
-  return token;
 }
 
 export type { Renderer };

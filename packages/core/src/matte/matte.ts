@@ -45,6 +45,7 @@ export interface ScreenChoice extends ScreenParams {
 
 /** The screen as it is keyed unless asked otherwise. */
 export const defaultScreen: ScreenChoice = { colour: 'auto', clear: 0.02, opaque: 0.02, spill: 1 };
+/** What differs by four times the noise is subject. */
 export const defaultDifference: DifferenceParams = { threshold: 4 };
 
 /** Pictures and mattes that some ways of cutting need. */

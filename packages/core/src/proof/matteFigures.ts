@@ -16,7 +16,11 @@ export interface MatteFigures {
 export const notClear = { above: 0.02, below: Infinity };
 export const notOpaque = { above: -Infinity, below: 0.98 };
 
-/** @param smallest area up to which a region counts as a speck or a pinhole, px² of this matte */
+/**
+ * How much of a matte is subject and how much of that is soft, and its specks and pinholes.
+ *
+ * @param smallest area up to which a region counts as a speck or a pinhole, px² of this matte
+ */
 export function matteFigures(matte: Plane, smallest: number): MatteFigures {
   const { width, height, data } = matte;
   let covered = 0;

@@ -73,7 +73,6 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
             param="ground.distance"
             value={d.ground.distance}
             normal={subject?.distance ?? 3}
-
             onPreview={(v) => preview({ ground: { ...d.ground!, distance: v } })}
             onCommit={(v) => commit({ ground: { ...d.ground!, distance: v } })}
           />
@@ -102,7 +101,6 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
               label={say('Peg {i}', { i: i + 1 })}
               value={peg.distance}
               normal={card.distance}
-
               onPreview={(v) => preview({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
               onCommit={(v) => commit({ pegs: d.pegs.map((p, k) => (k === i ? { ...p, distance: v } : p)) })}
             />

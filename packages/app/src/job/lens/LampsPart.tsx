@@ -41,7 +41,6 @@ function LampsOf({ card }: { card: LampCard }) {
         param="lamps.lift"
         value={lamps.lift === 'auto' ? proposed : lamps.lift}
         normal={proposed}
-
         onPreview={(lift) => preview({ lift })}
         onCommit={(lift) => commit({ lift })}
       />

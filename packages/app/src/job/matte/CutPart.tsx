@@ -98,7 +98,6 @@ function Difference() {
       <ParameterControl
         param="difference.threshold"
         value={difference.threshold}
-
         onPreview={(threshold) => show({ difference: { ...difference, threshold } })}
         onCommit={(threshold) => change({ difference: { ...difference, threshold } })}
       />

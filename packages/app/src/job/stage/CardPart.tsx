@@ -135,7 +135,6 @@ function CardRows({ card }: { card: Card }) {
           <ParameterControl
             param="card.blur"
             value={card.blur}
-
             onPreview={(blur) => preview({ blur })}
             onCommit={(blur) => commit({ blur })}
           />

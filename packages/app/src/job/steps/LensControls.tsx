@@ -35,7 +35,6 @@ export function LensControls() {
         <ParameterControl
           param="lens.amount"
           value={amount}
-
           onPreview={(v) => preview(amounted(v))}
           onCommit={(v) => commit(amounted(v))}
         />
