@@ -28,6 +28,7 @@ const near = (p: Picture, limit: number): void =>
 test.each([
   ['JPEG', (s: Sharp) => s.jpeg({ quality: 100, chromaSubsampling: '4:4:4' }), 3],
   ['WebP', (s: Sharp) => s.webp({ lossless: true }), 1],
+  ['AVIF', (s: Sharp) => s.avif({ lossless: true, chromaSubsampling: '4:4:4' }), 3],
 ])('wide colours come in from a %s', async (_, written, limit) => {
   const bytes = new Uint8Array(await written(sharp(png).keepIccProfile()).toBuffer());
   const { samples } = await readPicture('wide', bytes, nodeCodec);
@@ -35,7 +36,7 @@ test.each([
   near(fromSamples(samples), limit);
 });
 
-test.each(['wide.png', 'wide.jpg', 'wide.webp'])('and leave as %s, to be read again', async (name) => {
+test.each(['wide.png', 'wide.jpg', 'wide.webp', 'wide.avif'])('and leave as %s, to be read again', async (name) => {
   const light = fromSamples((await readPicture('wide.png', png, nodeCodec)).samples);
   const path = join(folder, name);
   await savePicture(path, light, 'display-p3');

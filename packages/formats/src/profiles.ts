@@ -113,7 +113,7 @@ export function jpegWithProfile(jpeg: Uint8Array, space: CodeSpace): Uint8Array 
   return joined(jpeg.subarray(0, 2), head, body, jpeg.subarray(2));
 }
 
-/** The ICC profile in a JPEG or a WebP, if there is one. */
+/** The ICC profile in a JPEG, a WebP or an AVIF, if there is one, or the one that its numbers stand for. */
 export function embeddedIn(bytes: Uint8Array): Uint8Array | undefined {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   const isText = (at: number, text: string): boolean => [...text].every((c, i) => bytes[at + i] === c.charCodeAt(0));
@@ -126,6 +126,7 @@ export function embeddedIn(bytes: Uint8Array): Uint8Array | undefined {
     }
     return parts.length > 0 ? joined(...parts.sort(([a], [b]) => a - b).map(([, p]) => p)) : undefined;
   }
+  if (isText(4, 'ftyp')) return ofProperties(bytes);
   if (!isText(0, 'RIFF') || !isText(8, 'WEBP')) return undefined;
   for (let at = 12; at + 8 <= bytes.length;) {
     const length = view.getUint32(at + 4, true);
@@ -133,4 +134,37 @@ export function embeddedIn(bytes: Uint8Array): Uint8Array | undefined {
     at += 8 + length + (length & 1);
   }
   return undefined;
+}
+
+/** Colour primaries of Display P3 as video files number them (ITU-T H.273). */
+const primariesOfP3 = 12;
+
+/** The profile among the properties of pictures in a file of boxes (ISO/IEC 14496-12, 23008-12). */
+function ofProperties(bytes: Uint8Array): Uint8Array | undefined {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const nameAt = (at: number): string => String.fromCharCode(...bytes.subarray(at, at + 4));
+  /** The boxes of one name between two places, each by the places of what it holds. */
+  const boxes = (name: string, from: number, to: number): [number, number][] => {
+    const out: [number, number][] = [];
+    for (let at = from; at + 8 <= to;) {
+      const length = view.getUint32(at);
+      const end = length === 0 ? to : at + length;
+      if (length === 1 || end > to || end < at + 8) break;
+      if (nameAt(at + 4) === name) out.push([at + 8, end]);
+      at = end;
+    }
+    return out;
+  };
+  const within = (names: string[], from: number, to: number): [number, number][] =>
+    names.reduce((found, name) => found.flatMap(([a, b]) => boxes(name, name === 'iprp' ? a + 4 : a, b)), [[from, to]] as [
+      number,
+      number,
+    ][]);
+  let numbered: Uint8Array | undefined;
+  for (const [from, to] of within(['meta', 'iprp', 'ipco', 'colr'], 0, bytes.length)) {
+    const kind = nameAt(from);
+    if (kind === 'prof' || kind === 'rICC') return bytes.subarray(from + 4, to);
+    if (kind === 'nclx' && from + 6 <= to && view.getUint16(from + 4) === primariesOfP3) numbered = profileOf('display-p3');
+  }
+  return numbered;
 }
