@@ -86,7 +86,7 @@ export async function openFile(file: File, quick?: QuickJob): Promise<string> {
     await store.takes.bulkPut(takes);
     return id;
   }
-  const picture = await keepPicture(file.name, file);
+  const picture = await keepPicture(file.name, file, true);
   const name = await nameApart(file.name.replace(/\.[^.]+$/, ''));
   const fresh = withMultiplied(newRecipe(name, picture.id, picture.width, picture.height), picture);
   return keepJob(quick ? setUp(fresh, quick) : fresh, [picture.id], quick ? { quick } : {});

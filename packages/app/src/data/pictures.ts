@@ -4,15 +4,21 @@ import { handOn, lookAt, type FirstLook } from './firstLook';
 import { Refused } from './refused';
 import { store, type KeptPicture } from './store';
 
-/** Reads a file as a picture and keeps it as it is. The same content is kept once. @throws Refused */
-export async function keepPicture(name: string, blob: Blob): Promise<KeptPicture> {
+/**
+ * Reads a file as a picture and keeps it as it is. The same content is kept once.
+ *
+ * @param opens a job is about to open with it: it is handed on to be seen at once
+ * @throws Refused
+ */
+export async function keepPicture(name: string, blob: Blob, opens = false): Promise<KeptPicture> {
   // Both read the whole file, side by side.
   const looking = quickFacts(name, blob);
   looking.catch(() => undefined);
   const id = await contentHash(blob);
   const known = await store.pictures.get(id);
   const quick = await looking;
-  if (quick) handOn(id, quick.look);
+  if (quick && opens) handOn(id, quick.look);
+  else quick?.look.bitmap.close();
   if (known) return known;
   const facts = quick?.facts ?? (await renderer().inspect(name, blob));
   if ('refusal' in facts) throw new Refused(facts.refusal);

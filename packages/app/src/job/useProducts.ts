@@ -161,7 +161,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
             if (answer.kind === 'shown' && answer.shown.scale !== request.scales[request.scales.length - 1]) draftShown = performance.now();
             if (!drafting && !prints && isFirst(request, answer)) {
               setAnsweredFor(wanted);
-              if (draftShown !== Infinity) sharpTook.current = performance.now() - draftShown;
+              if (draftShown !== Infinity && looked === 'cut') sharpTook.current = performance.now() - draftShown;
               draftShown = Infinity;
             }
             const made =
