@@ -24,6 +24,8 @@ export function ParameterControl({ param, value, onCommit, onPreview, label, nor
   const p: Parameter = parameters[param];
   const times = p.times ?? 1;
   const shown = (v: number): number => Number((v * times).toPrecision(12));
+  // Where the least itself is no longer possible nothing below the slider is taken.
+  const least = p.above ? p.min : (p.least ?? p.min);
   return (
     <NumberControl
       label={label ?? say(p.label)}
@@ -32,7 +34,7 @@ export function ParameterControl({ param, value, onCommit, onPreview, label, nor
       normal={shown(normal ?? p.default)}
       min={shown(min ?? p.min)}
       max={shown(max ?? p.max)}
-      least={shown(Math.min(p.least ?? p.min, min ?? p.min))}
+      least={shown(Math.min(least, min ?? p.min))}
       most={shown(Math.max(p.most ?? p.max, max ?? p.max))}
       step={shown(p.step)}
       unit={told(p.unit)}
