@@ -223,19 +223,20 @@ export async function keptWork(driver: WebDriver, id?: string): Promise<Kept> {
     const open = indexedDB.open('ritaglio');
     open.onsuccess = () => {
       const read = open.result.transaction(['jobs', 'states', 'pictures']);
-      const [jobs, states, pictures] = ['jobs', 'states', 'pictures'].map((n) => read.objectStore(n).getAll());
+      const kept = {};
+      const ask = (request, then) => { request.onsuccess = () => then(request.result); };
+      ask(read.objectStore('pictures').count(), (pictures) => { kept.pictures = pictures; });
+      ask(read.objectStore('jobs').getAll(), (jobs) => {
+        kept.jobs = jobs.length;
+        const job = jobs.find((j) => j.id === wanted) ?? jobs.sort((a, b) => b.changed - a.changed)[0];
+        if (!job) return;
+        Object.assign(kept, { name: job.name, cursor: job.cursor });
+        ask(read.objectStore('states').index('job').count(job.id), (states) => { kept.states = states; });
+        ask(read.objectStore('states').get([job.id, job.cursor]), (state) => { kept.recipe = state?.recipe; });
+      });
       read.oncomplete = () => {
-        const job = jobs.result.find((j) => j.id === wanted) ?? jobs.result.sort((a, b) => b.changed - a.changed)[0];
-        const mine = states.result.filter((s) => job && s.job === job.id);
         open.result.close();
-        done(JSON.stringify({
-          jobs: jobs.result.length,
-          pictures: pictures.result.length,
-          name: job?.name,
-          cursor: job?.cursor,
-          states: mine.length,
-          recipe: mine.find((s) => s.number === job.cursor)?.recipe,
-        }));
+        done(JSON.stringify(kept));
       };
     };`,
     id ?? null,

@@ -1,5 +1,6 @@
 import tailwindcss from '@tailwindcss/vite';
-import react from '@vitejs/plugin-react';
+import babel from '@rolldown/plugin-babel';
+import react, { reactCompilerPreset } from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -28,6 +29,8 @@ const opened = {
 export default defineConfig({
   plugins: [
     react(),
+    // What a component shows is made anew only where what it was made of has changed.
+    babel({ presets: [reactCompilerPreset()] }),
     tailwindcss(),
     told.main,
     VitePWA({

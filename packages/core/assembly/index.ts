@@ -27,3 +27,4 @@ export { correct, learnedBy, learnedOn } from './learned';
 export { halfDiscs, thinContours } from './contour';
 export { flowBegin, flowOn, flowSearch, flowSpread, patchesAlong } from './flow';
 export { boxMean, pullDown, pullWeight, pushUp } from './spread';
+export { betterRow, costPatches, linesBegin, linesGrow, patchesOn, votes } from './patches';

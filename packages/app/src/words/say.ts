@@ -1,7 +1,14 @@
 import { i18n } from '@lingui/core';
 import { compileMessage } from '@lingui/message-utils/compileMessage';
 
-i18n.setMessagesCompiler(compileMessage);
+type Compiled = ReturnType<typeof compileMessage>;
+const compiled = new Map<string, Compiled>();
+/** A message is taken apart once. */
+i18n.setMessagesCompiler((message: string): Compiled => {
+  const known = compiled.get(message) ?? compileMessage(message);
+  compiled.set(message, known);
+  return known;
+});
 i18n.loadAndActivate({ locale: 'en', messages: {} });
 
 /**

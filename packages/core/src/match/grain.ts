@@ -120,13 +120,14 @@ function orthonormal(): Float64Array[] {
 function blocksOf(p: Picture, weight?: Plane): Block[] {
   const out: Block[] = [];
   const code = new Float64Array(side * side);
+  const offsets = Int32Array.from(code, (_, k) => Math.floor(k / side) * p.width + (k % side));
   // At most about 20000 blocks tell as much as all do.
   const step = Math.max(side, Math.floor(Math.sqrt((p.width * p.height) / 20000)));
   for (let top = 0; top + side <= p.height; top += step) {
     next: for (let left = 0; left + side <= p.width; left += step) {
       let [mean, least, most] = [0, 1, 0];
       for (let k = 0; k < code.length; k++) {
-        const i = (top + Math.floor(k / side)) * p.width + left + (k % side);
+        const i = top * p.width + left + offsets[k];
         if (weight && weight.data[i] < 0.98) continue next;
         code[k] = 0.2126 * encodedQuickly(p.r[i]) + 0.7152 * encodedQuickly(p.g[i]) + 0.0722 * encodedQuickly(p.b[i]);
         mean += code[k];

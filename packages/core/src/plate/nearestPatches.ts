@@ -1,6 +1,7 @@
 import { indicesWhere } from '../raster/mask';
+import { inArena, inArenaNow } from '../runtime/arena';
 import { pause, type Context } from '../runtime/context';
-import { encode, patchArea, placeCost, reach, type PatchLevel } from './patchLevel';
+import { comparing, encode, patchArea, reach, type PatchLevel } from './patchLevel';
 
 /** For every patch to be invented the most like one that is seen. */
 export interface NearestPatches {
@@ -11,35 +12,6 @@ export interface NearestPatches {
 }
 
 const largest = 0x7fffffff;
-/** How strongly the slopes' 4-bit codes count beside the colours' 8-bit ones. */
-const slopeWeight = 36;
-
-/** Sum of squared differences of two patches, or anything not below `limit` once it is certain to reach it. */
-function difference(codes: Int32Array, width: number, p: number, q: number, limit: number): number {
-  let a = (p - reach * width - reach) | 0;
-  let b = (q - reach * width - reach) | 0;
-  let sum = 0;
-  for (let row = 0; row <= 2 * reach; row++) {
-    let slopes = 0;
-    for (let k = 0; k <= 2 * reach; k++) {
-      const u = codes[a + k];
-      const v = codes[b + k];
-      const red = ((u & 255) - (v & 255)) | 0;
-      const green = (((u >>> 8) & 255) - ((v >>> 8) & 255)) | 0;
-      const blue = (((u >>> 16) & 255) - ((v >>> 16) & 255)) | 0;
-      const across = (((u >>> 24) & 15) - ((v >>> 24) & 15)) | 0;
-      const down = ((u >>> 28) - (v >>> 28)) | 0;
-      sum = (sum + Math.imul(red, red) + Math.imul(green, green) + Math.imul(blue, blue)) | 0;
-      slopes = (slopes + Math.imul(across, across) + Math.imul(down, down)) | 0;
-    }
-    sum = (sum + slopeWeight * slopes) | 0;
-    if (sum >= limit) return sum;
-    a = (a + width) | 0;
-    b = (b + width) | 0;
-  }
-  return sum;
-}
-
 /** A number in [0, 2^32) that depends on nothing but its arguments. */
 export function hashed(a: number, b: number, c: number, d: number): number {
   let h = Math.imul(a, 0x9e3779b1) ^ Math.imul(b + 0x7f4a7c15, 0x85ebca6b);
@@ -70,64 +42,23 @@ export async function betterPatches(
   { rounds, far, seed }: Search,
   context: Context,
 ): Promise<void> {
-  const { width, height, codes, source, target, box } = level;
-  const { at, cost } = near;
-  const [left, right, top, bottom] = [box.x, box.x + box.width, box.y, box.y + box.height];
-  for (let y = top; y < bottom; y++) {
-    for (let x = left, p = y * width + left; x < right; x++, p++) {
-      if (target[p]) cost[p] = difference(codes, width, p, at[p], largest) + placeCost(level, x, y, at[p]);
-    }
-  }
-  for (let round = 0; round < rounds; round++) {
-    const forward = (round & 1) === 0;
-    const step = forward ? 1 : -1;
-    for (let j = 0; j < box.height; j++) {
-      const y = forward ? top + j : bottom - 1 - j;
-      if ((j & 15) === 0) await pause(context, 'Looking for patches', (round + j / box.height) / rounds);
-      for (let i = 0; i < box.width; i++) {
-        const x = forward ? left + i : right - 1 - i;
-        const p = y * width + x;
-        if (target[p] === 0) continue;
-        let best = cost[p];
-        let mine = at[p];
-        for (let k = 0; k < 2; k++) {
-          // Targets keep clear of the border, so both neighbours are in the picture.
-          const back = k === 0 ? step : step * width;
-          const other = at[p - back];
-          if (other < 0) continue;
-          const q = other + back;
-          if (q === mine || q < 0 || q >= source.length || source[q] === 0) continue;
-          const extra = placeCost(level, x, y, q);
-          if (extra >= best) continue;
-          const d = difference(codes, width, p, q, best - extra) + extra;
-          if (d < best) {
-            best = d;
-            mine = q;
-          }
-        }
-        for (let radius = far, k = 0; radius >= 1; radius *= 0.5, k++) {
-          const h = hashed(x, y, seed + round, k);
-          const mx = mine % width;
-          const my = (mine - mx) / width;
-          const span = 2 * radius + 1;
-          const sx = mx + Math.floor(((h & 0xffff) / 65536) * span - radius);
-          const sy = my + Math.floor(((h >>> 16) / 65536) * span - radius);
-          if (sx < reach || sy < reach || sx >= width - reach || sy >= height - reach) continue;
-          const q = sy * width + sx;
-          if (source[q] === 0 || q === mine) continue;
-          const extra = placeCost(level, x, y, q);
-          if (extra >= best) continue;
-          const d = difference(codes, width, p, q, best - extra) + extra;
-          if (d < best) {
-            best = d;
-            mine = q;
-          }
-        }
-        cost[p] = best;
-        at[p] = mine;
+  const { x: left, y: top, width: across, height: down } = level.box;
+  await inArena(async (arena) => {
+    const { run } = arena;
+    comparing(arena, level);
+    const [target, at, cost] = [level.target, near.at, near.cost].map((data) => arena.copyIn(data));
+    run.costPatches(target, at, cost, left, top, left + across, top + down);
+    for (let round = 0; round < rounds; round++) {
+      const forward = (round & 1) === 0;
+      for (let j = 0; j < down; j++) {
+        if ((j & 15) === 0) await pause(context, 'Looking for patches', (round + j / down) / rounds);
+        const y = forward ? top + j : top + down - 1 - j;
+        run.betterRow(target, at, cost, left, left + across, y, forward ? 1 : -1, far, seed + round);
       }
     }
-  }
+    arena.copyOut(at, near.at);
+    arena.copyOut(cost, near.cost);
+  });
 }
 
 /** Where the invented pixels of a picture of a size were copied from. */
@@ -208,38 +139,12 @@ export function indicesOf(mask: Uint8Array): Int32Array {
  * ones more than unlike ones. Writes the level's colours and codes.
  */
 export function vote(level: PatchLevel, near: NearestPatches): void {
-  const { width, open, target, box, colour } = level;
+  const { width, open, box, colour } = level;
   const left = box.x - reach;
   const top = box.y - reach;
   const [w, h] = [box.width + 2 * reach, box.height + 2 * reach];
-  const spread = Math.max(1, likely(near, level));
-  const kernel = Float32Array.from({ length: patchArea }, (_, k) => {
-    const [dx, dy] = [(k % (2 * reach + 1)) - reach, Math.floor(k / (2 * reach + 1)) - reach];
-    return Math.exp(-(dx * dx + dy * dy) / 2);
-  });
-  const sums = new Float32Array(w * h * 4);
   const { r, g, b } = colour;
-  for (let y = box.y; y < box.y + box.height; y++) {
-    for (let x = box.x; x < box.x + box.width; x++) {
-      const p = y * width + x;
-      if (target[p] === 0) continue;
-      const q = near.at[p];
-      const likeness = Math.exp(-near.cost[p] / (0.6 * spread)) + 1e-6;
-      for (let dy = -reach, k = 0; dy <= reach; dy++) {
-        let t = p + dy * width - reach;
-        let s = q + dy * width - reach;
-        let o = ((y + dy - top) * w + x - reach - left) * 4;
-        for (let dx = -reach; dx <= reach; dx++, t++, s++, o += 4, k++) {
-          if (open[t] === 0) continue;
-          const weight = likeness * kernel[k];
-          sums[o] += weight * r[s];
-          sums[o + 1] += weight * g[s];
-          sums[o + 2] += weight * b[s];
-          sums[o + 3] += weight;
-        }
-      }
-    }
-  }
+  const sums = votesOf(level, near);
   for (let y = 0, o = 0; y < h; y++) {
     for (let x = 0, p = (y + top) * width + left; x < w; x++, o += 4, p++) {
       if (open[p] === 0 || sums[o + 3] === 0) continue;
@@ -249,6 +154,40 @@ export function vote(level: PatchLevel, near: NearestPatches): void {
     }
   }
   encode(colour, level.codes, { x: left, y: top, width: w, height: h });
+}
+
+/** Sums of red, green, blue and weight for each pixel of the level's box and so much around it as patches reach. */
+function votesOf(level: PatchLevel, near: NearestPatches): Float32Array {
+  const { width, height, open, target, box, colour } = level;
+  const spread = Math.max(1, likely(near, level));
+  const kernel = Float32Array.from({ length: patchArea }, (_, k) => {
+    const [dx, dy] = [(k % (2 * reach + 1)) - reach, Math.floor(k / (2 * reach + 1)) - reach];
+    return Math.exp(-(dx * dx + dy * dy) / 2);
+  });
+  const likeness = new Float64Array(box.width * box.height);
+  for (let y = 0, k = 0; y < box.height; y++) {
+    for (let p = (y + box.y) * width + box.x, end = p + box.width; p < end; p++, k++) {
+      if (target[p]) likeness[k] = Math.exp(-near.cost[p] / (0.6 * spread)) + 1e-6;
+    }
+  }
+  const light = new Float32Array(4 * width * height).fill(1);
+  for (let p = 0; p < width * height; p++) {
+    light[4 * p] = colour.r[p];
+    light[4 * p + 1] = colour.g[p];
+    light[4 * p + 2] = colour.b[p];
+  }
+  const sums = new Float32Array(4 * (box.width + 2 * reach) * (box.height + 2 * reach));
+  inArenaNow((arena) => {
+    comparing(arena, level);
+    const out = arena.filled(4 * sums.length);
+    const [targets, opened, at, likely, lights, kernels] = [target, open, near.at, likeness, light, kernel].map((data) =>
+      arena.copyIn(data),
+    );
+    const [right, bottom] = [box.x + box.width, box.y + box.height];
+    arena.run.votes(targets, opened, at, likely, lights, kernels, box.x, box.y, right, bottom, out);
+    arena.copyOut(out, sums);
+  });
+  return sums;
 }
 
 /** The cost that three quarters of the targets stay under. */

@@ -1,4 +1,5 @@
 import { encodedQuickly } from '../colour/srgb';
+import type { Arena } from '../runtime/arena';
 import { boxMean } from '../raster/filter';
 import { widened } from '../raster/widened';
 import type { Holed } from '../raster/resize';
@@ -111,14 +112,6 @@ export function encode(colour: Picture, codes: Int32Array, part: Box): void {
   }
 }
 
-/** Squared difference of two packed colours. */
-export function colourDifference(u: number, v: number): number {
-  const red = ((u & 255) - (v & 255)) | 0;
-  const green = (((u >>> 8) & 255) - ((v >>> 8) & 255)) | 0;
-  const blue = (((u >>> 16) & 255) - ((v >>> 16) & 255)) | 0;
-  return (Math.imul(red, red) + Math.imul(green, green) + Math.imul(blue, blue)) | 0;
-}
-
 /** Pixels of a patch. */
 export const patchArea = (2 * reach + 1) ** 2;
 
@@ -128,18 +121,16 @@ const sideways = 44_100;
 /** How strongly the patch's mean colour is held to the guide's, beside its pixels. */
 const guided = 0.3;
 
-/** The least that a source costs for being so many rows away. */
-export function rowCost({ width, height }: PatchLevel, dy: number): number {
-  return (upwards * dy * dy) / Math.max(width, height) ** 2;
-}
-
-/** What a source costs whatever its pixels are: scenes lie in layers, near is more likely, and the membrane knows the mean. */
-export function placeCost(level: PatchLevel, x: number, y: number, q: number): number {
-  const { width, height, guide } = level;
-  const sx = q % width;
-  const dx = sx - x;
-  const dy = (q - sx) / width - y;
-  const longest = Math.max(width, height);
-  const moved = (upwards * dy * dy + sideways * dx * dx) / (longest * longest);
-  return (moved + guided * patchArea * colourDifference(guide[q], guide[y * width + x])) | 0;
+/**
+ * Compiled code made ready to compare this size's patches. What a source costs whatever its pixels are: scenes lie in layers, near is
+ * more likely, and the membrane knows the mean.
+ *
+ * @returns the addresses of codes and sources in it
+ */
+export function comparing(arena: Arena, { width, height, codes, guide, source }: PatchLevel): { codes: number; source: number } {
+  const at = { codes: arena.copyIn(codes), source: arena.copyIn(source) };
+  const room = arena.alloc(5 * codes.length + 32);
+  const held = guided * patchArea;
+  arena.run.patchesOn(width, height, at.codes, arena.copyIn(guide), at.source, room, upwards, sideways, held);
+  return at;
 }

@@ -60,12 +60,14 @@ export interface Scene {
   unit: number;
   /** Encoded light. */
   codes: Float32Array[];
+  /** The cell of each pixel. */
+  cells: Int32Array;
   /** Distance to what the matte touches, px. */
   away: Float32Array;
   /** Pixels within the outermost ring and a little farther, and those that ground is guessed from; both around the outline. */
   near: Int32Array;
   far: Int32Array;
-  /** The subject's colour carried outwards, by block, and its mean within the edge, by cell. */
+  /** The subject's colour carried outwards, and its mean within the edge; by cell. */
   subject: Float32Array[];
   inner: Float32Array[];
 }
@@ -82,71 +84,61 @@ export function sceneOf(shot: Picture, cover: Plane): Scene {
   const inwards = distanceTo(open, width, height, edgeTo * unit + 1).data;
   const edge = new Around(width, height, 3);
   const inside = indicesWhere(away.length, (p) => inwards[p] > unit);
-  for (const p of inside) if (inwards[p] < edgeTo * unit) edge.addColour(p, codes);
+  const cells = cellsOf(width, height);
+  for (const p of inside) if (inwards[p] < edgeTo * unit) edge.addColour(cells[p], p, codes);
   return {
-    ...{ width, height, unit, codes, away, inner: edge.means(along * unit) },
+    ...{ width, height, unit, codes, cells, away, inner: edge.means(along * unit) },
     near: indicesWhere(away.length, (p) => away[p] > 0 && away[p] <= (outermost + strandAround) * unit),
     // One pixel in four tells as much.
     far: indicesWhere(
       away.length,
       (p) => away[p] > groundFrom * unit && away[p] < groundTo * unit && (p & 1) === 0 && (Math.floor(p / width) & 1) === 0,
     ),
-    subject: carried(codes, inside, width, height),
+    subject: carried({ width, height, codes, cells }, inside),
   };
 }
 
-/** Colours that are carried are worked out in blocks so many times halved. */
-const blocks = 2;
+/** Side, px, of the cells in which colours are carried, and means are taken before they are smoothed. */
+const cell = 4;
 
-/** The block of a pixel. */
-function blockOf(p: number, width: number): number {
-  const y = Math.floor(p / width);
-  return (y >> blocks) * ((width + (1 << blocks) - 1) >> blocks) + ((p - y * width) >> blocks);
+/** The cell of each pixel: row by row. */
+function cellsOf(width: number, height: number): Int32Array {
+  const across = Math.ceil(width / cell);
+  const out = new Int32Array(width * height);
+  for (let y = 0, p = 0; y < height; y++) {
+    const row = Math.floor(y / cell) * across;
+    for (let x = 0; x < width; x++, p++) out[p] = row + Math.floor(x / cell);
+  }
+  return out;
 }
 
-/** Colours at some pixels carried everywhere, by block. */
-function carried(codes: Float32Array[], places: Int32Array, width: number, height: number): Float32Array[] {
-  const least = (1 << blocks) - 1;
-  const size = { width: (width + least) >> blocks, height: (height + least) >> blocks };
+/** Colours at some pixels carried everywhere, by cell. */
+function carried({ width, height, codes, cells }: Pick<Scene, 'width' | 'height' | 'codes' | 'cells'>, places: Int32Array): Float32Array[] {
+  const size = { width: Math.ceil(width / cell), height: Math.ceil(height / cell) };
   const known = makePlane(size.width, size.height);
-  const sums = codes.map(() => makePlane(size.width, size.height));
-  for (const p of places) {
-    const q = blockOf(p, width);
-    known.data[q]++;
-    for (let c = 0; c < 3; c++) sums[c].data[q] += codes[c][p];
-  }
-  for (let q = 0; q < known.data.length; q++) {
-    if (known.data[q] === 0) continue;
-    for (const s of sums) s.data[q] /= known.data[q];
-    known.data[q] = 1;
-  }
+  const count = known.data;
+  for (const p of places) count[cells[p]]++;
+  const sums = codes.map((channel) => {
+    const sum = makePlane(size.width, size.height);
+    for (const p of places) sum.data[cells[p]] += channel[p];
+    for (let q = 0; q < count.length; q++) if (count[q] > 0) sum.data[q] /= count[q];
+    return sum;
+  });
+  for (let q = 0; q < count.length; q++) if (count[q] > 0) count[q] = 1;
   return pushPull(sums, known).map(({ data }) => data);
 }
 
-/** Side, px, of the cells in which means are taken before they are smoothed. */
-const cell = 4;
-
 /** Means over what lies around, of pixels by group. */
 class Around {
-  readonly across: number;
-  private readonly down: number;
+  private readonly size: { width: number; height: number };
   private readonly sum: Float32Array[];
   private readonly total: Float32Array[];
 
-  constructor(
-    private readonly width: number,
-    height: number,
-    groups: number,
-  ) {
-    this.across = Math.ceil(width / cell);
-    this.down = Math.ceil(height / cell);
-    this.sum = Array.from({ length: groups }, () => new Float32Array(this.across * this.down));
-    this.total = Array.from({ length: groups }, () => new Float32Array(this.across * this.down));
-  }
-
-  at(p: number): number {
-    const y = Math.floor(p / this.width);
-    return Math.floor(y / cell) * this.across + Math.floor((p - y * this.width) / cell);
+  constructor(width: number, height: number, groups: number) {
+    this.size = { width: Math.ceil(width / cell), height: Math.ceil(height / cell) };
+    const area = this.size.width * this.size.height;
+    this.sum = Array.from({ length: groups }, () => new Float32Array(area));
+    this.total = Array.from({ length: groups }, () => new Float32Array(area));
   }
 
   add(group: number, at: number, value: number): void {
@@ -155,17 +147,17 @@ class Around {
   }
 
   /** A pixel's colour, into the first three groups. */
-  addColour(p: number, codes: Float32Array[]): void {
-    for (let c = 0; c < 3; c++) this.add(c, this.at(p), codes[c][p]);
+  addColour(at: number, p: number, codes: Float32Array[]): void {
+    for (let c = 0; c < 3; c++) this.add(c, at, codes[c][p]);
   }
 
   /** Means by group and cell, smoothed. @param sigma px */
   means(sigma: number): Float32Array[] {
-    const size = { width: this.across, height: this.down };
     return this.sum.map((sum, g) => {
-      const smooth = gaussian({ ...size, data: sum }, sigma / cell).data;
-      const total = gaussian({ ...size, data: this.total[g] }, sigma / cell).data;
-      return smooth.map((v, i) => (total[i] > 1e-3 ? v / total[i] : 0));
+      const smooth = gaussian({ ...this.size, data: sum }, sigma / cell).data;
+      const total = gaussian({ ...this.size, data: this.total[g] }, sigma / cell).data;
+      for (let i = 0; i < smooth.length; i++) smooth[i] = total[i] > 1e-3 ? smooth[i] / total[i] : 0;
+      return smooth;
     });
   }
 }
@@ -177,13 +169,20 @@ function falls(means: Float32Array[], first: number, ring: number, at: number, b
   return true;
 }
 
-/** A pixel moved with the outline; −1 when it leaves the picture or comes too near to the subject. */
-function movedBy({ width, height, away, unit }: Scene, p: number, dx: number, dy: number): number {
-  if (dx === 0 && dy === 0) return p;
-  const [x, y] = [(p % width) + dx, Math.floor(p / width) + dy];
-  if (x < 0 || y < 0 || x >= width || y >= height) return -1;
-  const q = y * width + x;
-  return away[q] < apart * unit ? -1 : q;
+/** Pixels moved with the outline; none that leave the picture or come too near to the subject. */
+function moved({ width, height, away, unit }: Scene, places: Int32Array, dx: number, dy: number): Int32Array {
+  if (dx === 0 && dy === 0) return places;
+  const out = new Int32Array(places.length);
+  const tooNear = apart * unit;
+  let count = 0;
+  for (const p of places) {
+    const y = Math.floor(p / width);
+    const x = p - y * width + dx;
+    const q = p + dy * width + dx;
+    if (x < 0 || y + dy < 0 || x >= width || y + dy >= height || away[q] < tooNear) continue;
+    out[count++] = q;
+  }
+  return out.subarray(0, count);
 }
 
 /**
@@ -193,62 +192,60 @@ function movedBy({ width, height, away, unit }: Scene, p: number, dx: number, dy
  * @param dx px, a whole number of cells, as `dy`
  */
 export function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; share: number[]; outline: number } {
-  const { width, height, codes, away, near, far, subject, inner, unit } = scene;
-  const n = width * height;
+  const { width, height, codes, cells, away, near, far, subject, inner, unit } = scene;
   const offset = dy * width + dx;
   const shift = (dy / cell) * Math.ceil(width / cell) + dx / cell;
-  const behind = carried(codes, far.map((p) => movedBy(scene, p, dx, dy)).filter((q) => q >= 0), width, height); // prettier-ignore
+  const behind = carried(scene, moved(scene, far, dx, dy));
   const edge = new Around(width, height, 3);
   const around = new Around(width, height, 2 * (last + 1));
-  const places = near.map((p) => movedBy(scene, p, dx, dy)).filter((q) => q >= 0);
+  const places = moved(scene, near, dx, dy);
   const ring = new Int8Array(places.length).fill(-1);
   const tells = new Uint8Array(places.length);
+  const [r, g, b] = codes;
+  const [groundR, groundG, groundB] = behind;
+  const [ownR, ownG, ownB] = subject;
+  const borders = rings.map((d) => d * unit);
   let outline = 0;
   for (let i = 0; i < places.length; i++) {
     const p = places[i];
     const d = away[p - offset];
     if (d <= 1) outline++;
-    if (d > outermost * unit) continue;
-    const g = blockOf(p, width);
-    const s = blockOf(p - offset, width);
-    let [toward, separate] = [0, 0];
-    for (let c = 0; c < 3; c++) {
-      const way = subject[c][s] - behind[c][g];
-      toward += (codes[c][p] - behind[c][g]) * way;
-      separate += way * way;
-    }
-    while (d > rings[ring[i] + 1] * unit) ring[i]++;
-    const at = around.at(p);
+    if (d > borders[last + 1]) continue;
+    let at = 0;
+    while (d > borders[at + 1]) at++;
+    ring[i] = at;
+    const here = cells[p];
+    const own = cells[p - offset];
+    const [wayR, wayG, wayB] = [ownR[own] - groundR[here], ownG[own] - groundG[here], ownB[own] - groundB[here]];
+    const separate = wayR * wayR + wayG * wayG + wayB * wayB;
     if (separate > telling) {
+      const toward = (r[p] - groundR[here]) * wayR + (g[p] - groundG[here]) * wayG + (b[p] - groundB[here]) * wayB;
       tells[i] = 1;
-      around.add(ring[i], at, Math.max(-1, Math.min(1.5, toward / separate)));
+      around.add(at, here, Math.max(-1, Math.min(1.5, toward / separate)));
     }
-    if (d <= beside * unit) edge.addColour(p, codes);
-    const was = luminance(behind[0][g], behind[1][g], behind[2][g]);
-    const is = luminance(codes[0][p], codes[1][p], codes[2][p]);
-    if (was > 0.05) around.add(last + 1 + ring[i], at, Math.max(-1, Math.min(1, 1 - is / was)));
+    if (d <= beside * unit) edge.addColour(here, p, codes);
+    const was = luminance(groundR[here], groundG[here], groundB[here]);
+    if (was > 0.05) around.add(last + 1 + at, here, Math.max(-1, Math.min(1, 1 - luminance(r[p], g[p], b[p]) / was)));
   }
   const means = around.means(along * unit);
   const outer = edge.means(along * unit);
-  const kind = new Uint8Array(n);
+  const kind = new Uint8Array(width * height);
+  const isLacking = (here: number, own: number, to: number): boolean => {
+    for (let j = 0; j <= to; j++) if (means[j][here] <= isPart) return false;
+    let [differs, separate] = [0, 0];
+    for (let c = 0; c < 3; c++) {
+      differs += (inner[c][here - shift] - outer[c][here]) ** 2;
+      separate += (subject[c][own] - behind[c][here]) ** 2;
+    }
+    return differs < sameAcross * separate;
+  };
   for (let i = 0; i < places.length; i++) {
     if (ring[i] < 0) continue;
     const p = places[i];
-    const at = around.at(p);
-    let lacking = tells[i] === 1;
-    for (let j = 0; j <= ring[i] && lacking; j++) lacking = means[j][at] > isPart;
-    if (lacking) {
-      const [g, s] = [blockOf(p, width), blockOf(p - offset, width)];
-      let [differs, separate] = [0, 0];
-      for (let c = 0; c < 3; c++) {
-        differs += (inner[c][at - shift] - outer[c][at]) ** 2;
-        separate += (subject[c][s] - behind[c][g]) ** 2;
-      }
-      lacking = differs < sameAcross * separate;
-    }
-    if (lacking) kind[p] = part;
-    else if (falls(means, 0, ring[i], at, leans)) kind[p] = rim;
-    else if (falls(means, last + 1, ring[i], at, shades)) kind[p] = shade;
+    const here = cells[p];
+    if (tells[i] === 1 && isLacking(here, cells[p - offset], ring[i])) kind[p] = part;
+    else if (falls(means, 0, ring[i], here, leans)) kind[p] = rim;
+    else if (falls(means, last + 1, ring[i], here, shades)) kind[p] = shade;
   }
   strands(scene, places, offset, kind);
   const share = residueKinds.map(() => 0);
@@ -257,27 +254,26 @@ export function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; 
 }
 
 /** Single strands: thin, of the subject's colour, unlike all around them, long, and from the subject on. */
-function strands({ width, height, codes, away, subject, unit }: Scene, places: Int32Array, offset: number, kind: Uint8Array): void {
+function strands({ width, height, codes, cells, away, subject, unit }: Scene, places: Int32Array, offset: number, kind: Uint8Array): void {
   const around = new Around(width, height, 4);
+  const [r, g, b] = codes;
   for (const p of places) {
-    around.addColour(p, codes);
-    around.add(3, around.at(p), codes[0][p] ** 2 + codes[1][p] ** 2 + codes[2][p] ** 2);
+    around.addColour(cells[p], p, codes);
+    around.add(3, cells[p], r[p] ** 2 + g[p] ** 2 + b[p] ** 2);
   }
-  const means = around.means(strandAround * unit);
+  const [meanR, meanG, meanB, squares] = around.means(strandAround * unit);
+  const [ownR, ownG, ownB] = subject;
   for (const p of places) {
     if (away[p - offset] > strandReach * unit || kind[p] > 0) continue;
-    const at = around.at(p);
-    const s = blockOf(p - offset, width);
-    let [out, toward, separate, spread] = [0, 0, 0, means[3][at]];
-    for (let c = 0; c < 3; c++) {
-      const mean = means[c][at];
-      const e = codes[c][p] - mean;
-      const d = subject[c][s] - mean;
-      spread -= mean * mean;
-      out += e * e;
-      toward += e * d;
-      separate += d * d;
-    }
+    const at = cells[p];
+    const s = cells[p - offset];
+    const [mR, mG, mB] = [meanR[at], meanG[at], meanB[at]];
+    const [eR, eG, eB] = [r[p] - mR, g[p] - mG, b[p] - mB];
+    const [dR, dG, dB] = [ownR[s] - mR, ownG[s] - mG, ownB[s] - mB];
+    const spread = squares[at] - mR * mR - mG * mG - mB * mB;
+    const out = eR * eR + eG * eG + eB * eB;
+    const toward = eR * dR + eG * dG + eB * dB;
+    const separate = dR * dR + dG * dG + dB * dB;
     if (separate < telling || toward < strandLean * separate || toward < strandWay * Math.sqrt(out * separate)) continue;
     if (out < strandOut * spread + 0.0008) continue;
     kind[p] = strand;

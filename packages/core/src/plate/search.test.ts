@@ -4,7 +4,7 @@ import { seeded } from '../raster/random';
 import { pictureFrom, planeFrom } from '../testing/scenes';
 import { continueLines } from './continueLines';
 import { betterPatches, carriedOver, carriedSource, indicesOf, vote } from './nearestPatches';
-import { brightnessOf, colourDifference, makeLevel, placeCost, reach, rowCost, type PatchLevel } from './patchLevel';
+import { brightnessOf, makeLevel, reach, type PatchLevel } from './patchLevel';
 
 const context = defaultContext();
 const width = 90;
@@ -49,20 +49,42 @@ describe('a level of the search', () => {
       pictureFrom(20, 20, (x) => (x < 10 ? [1, 0, 0] : [0, 1, 0])),
       planeFrom(20, 20, () => 0),
     );
-    expect(colourDifference(two.codes[0], two.codes[1])).toBe(0);
-    expect(colourDifference(two.codes[0], two.codes[15])).toBe(2 * 255 * 255);
+    expect([two.codes[0], two.codes[15]].map((code) => code & 0xffffff)).toEqual([0xff, 0xff00]);
     expect(brightnessOf(two.codes[15])).toBeGreaterThan(brightnessOf(two.codes[0]));
   });
+});
 
-  test('upwards costs more than sideways, and a row costs at least its distance', () => {
+describe('what a source costs', () => {
+  /** Of one source for one target. */
+  async function costOf(level: PatchLevel, p: number, q: number): Promise<number> {
+    const near = { at: new Int32Array(width * height).fill(q), cost: new Int32Array(width * height) };
+    await betterPatches(level, near, { rounds: 0, far: 1, seed: 1 }, context);
+    return near.cost[p];
+  }
+
+  test('upwards more than sideways, nothing in place', async () => {
     const flat = levelOf(
       pictureFrom(width, height, () => [0.3, 0.3, 0.3]),
       hole,
     );
-    const at = (x: number, y: number): number => placeCost(flat, 45, 30, y * width + x);
-    expect(at(45, 30)).toBe(0);
-    expect(at(45, 40)).toBeGreaterThan(5 * at(55, 30));
-    expect(rowCost(flat, 10)).toBeLessThanOrEqual(at(45, 40) + 1);
+    const at = (x: number, y: number): Promise<number> => costOf(flat, 30 * width + 45, y * width + x);
+    expect(await at(45, 30)).toBe(0);
+    expect(await at(45, 40)).toBe(Math.floor((441_000 * 100) / 90 ** 2));
+    expect(await at(45, 40)).toBeGreaterThan(5 * (await at(55, 30)));
+  });
+
+  test('squared differences of colours and slopes, pixel by pixel', async () => {
+    const noise = pictureFrom(width, height, () => [random(), random(), random()]);
+    const level = { ...levelOf(noise, hole), guide: new Int32Array(width * height) };
+    const [p, q] = [30 * width + 45, 30 * width + 12];
+    let sum = Math.floor((44_100 * 33 ** 2) / 90 ** 2);
+    for (let dy = -reach; dy <= reach; dy++) {
+      for (let dx = -reach; dx <= reach; dx++) {
+        const [u, v] = [p, q].map((c) => level.codes[c + dy * width + dx]);
+        for (const [shift, bits, weight] of [[0, 255, 1], [8, 255, 1], [16, 255, 1], [24, 15, 36], [28, 15, 36]]) sum += weight * (((u >>> shift) & bits) - ((v >>> shift) & bits)) ** 2; // prettier-ignore
+      }
+    }
+    expect(await costOf(level, p, q)).toBe(sum);
   });
 });
 

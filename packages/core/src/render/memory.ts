@@ -1,8 +1,12 @@
 import { isAbort } from '../runtime/context';
 
-/** A short key for anything that can be written as JSON: two independent 32-bit FNV-1a sums. */
+/** A short key for anything that can be written as JSON. What is keyed is taken to stay as it is: each object is looked at once. */
 export function keyOf(...parts: unknown[]): string {
-  const text = JSON.stringify(parts);
+  return summed(parts.map(textOf).join());
+}
+
+/** Two independent 32-bit FNV-1a sums. */
+function summed(text: string): string {
   let a = 0x811c9dc5;
   let b = 0x2f9be6cc;
   for (let i = 0; i < text.length; i++) {
@@ -11,6 +15,34 @@ export function keyOf(...parts: unknown[]): string {
     b = Math.imul(b ^ c, 0x01000197);
   }
   return (a >>> 0).toString(36) + '-' + (b >>> 0).toString(36);
+}
+
+/** What stands for an object in keys. */
+const texts = new WeakMap<object, string>();
+/** A longer text is summed up. */
+const longest = 64;
+
+/** A text that is the same for what is written as the same JSON, and only for that. */
+function textOf(value: unknown): string {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
+  const known = texts.get(value);
+  if (known !== undefined) return known;
+  const whole = writtenOut(value);
+  const text = whole.length > longest ? `#${summed(whole)}` : whole;
+  texts.set(value, text);
+  return text;
+}
+
+const isPlain = (value: unknown): boolean => typeof value !== 'object' || value === null;
+
+function writtenOut(value: object): string {
+  if (!Array.isArray(value)) {
+    const parts = Object.entries(value).filter(([, part]) => part !== undefined);
+    return `{${parts.map(([name, part]) => `${JSON.stringify(name)}:${textOf(part)}`).join()}}`;
+  }
+  // Lists of numbers and of points are long and share nothing.
+  if (value.every((part) => isPlain(part) || (Array.isArray(part) && part.every(isPlain)))) return JSON.stringify(value);
+  return `[${value.map(textOf).join()}]`;
 }
 
 /** What is kept of a product. */

@@ -67,6 +67,12 @@ interface Functions {
   pullWeight(width: number, height: number, weight: number, out: number): void;
   pullDown(width: number, height: number, data: number, weight: number, out: number): void;
   pushUp(width: number, height: number, ...places: number[]): void;
+  patchesOn(width: number, height: number, ...places: number[]): void;
+  costPatches(target: number, at: number, cost: number, left: number, top: number, right: number, bottom: number): void;
+  betterRow(target: number, at: number, cost: number, ...places: number[]): void;
+  votes(target: number, ...places: number[]): void;
+  linesBegin(open: number, ...places: number[]): void;
+  linesGrow(most: number): number;
   patchesAlong(length: number): number;
   flowOn(width: number, height: number, a: number, b: number, room: number): void;
   flowBegin(smallWidth: number, smallHeight: number, ...places: number[]): void;

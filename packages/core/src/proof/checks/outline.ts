@@ -1,6 +1,6 @@
 import { lightnessOf, cielabOf } from '../../colour/cielab';
 import { distanceTo } from '../../raster/distance';
-import { maskOf } from '../../raster/mask';
+import { indicesWhere, maskOf } from '../../raster/mask';
 import type { Picture, Plane } from '../../raster/plane';
 import { around, judged, unknown, type Check, type CheckPlace } from './check';
 
@@ -40,14 +40,19 @@ function ringsOf({ width, height, data }: Plane, reach: number): Rings {
 
 /** Sums of colour of one band in one cell. */
 class Mean {
-  private sum = [0, 0, 0];
+  private l = 0;
+  private a = 0;
+  private b = 0;
   weight = 0;
-  add(lab: ArrayLike<number>, w: number): void {
-    for (let c = 0; c < 3; c++) this.sum[c] += w * lab[c];
+  /** @param at where the colour stands in a list of them */
+  add(lab: ArrayLike<number>, at = 0, w = 1): void {
+    this.l += w * lab[at];
+    this.a += w * lab[at + 1];
+    this.b += w * lab[at + 2];
     this.weight += w;
   }
   get lab(): number[] {
-    return this.sum.map((s) => s / this.weight);
+    return [this.l / this.weight, this.a / this.weight, this.b / this.weight];
   }
 }
 
@@ -78,8 +83,9 @@ const [haloFrom, haloTimes] = [3.5, 1.8];
 export function checkHalo(finished: Picture, cover: Plane, scale: number): Check {
   const far = chanceBands.ground[2][1] * scale;
   const rings = ringsOf(cover, far + 2);
-  const own = lookedForRim(finished, cover, rings, bands, scale);
-  const chance = lookedForRim(finished, cover, rings, chanceBands, scale);
+  const near = nearOutline(finished, rings, scale);
+  const own = lookedForRim(near, cover, rings, bands, scale);
+  const chance = lookedForRim(near, cover, rings, chanceBands, scale);
   if (own.looked < leastCells || chance.looked < leastCells) {
     return unknown('edge-halo', 'There is too little outline with ground beside it to tell.');
   }
@@ -93,35 +99,63 @@ interface Looked {
   found: { off: number; place: CheckPlace }[];
 }
 
-function lookedForRim(finished: Picture, { width, height, data }: Plane, { outside, inside }: Rings, of: Bands, scale: number): Looked {
+/** Pixels near the outline, and their colours, L*, a* and b* of each. */
+interface NearOutline {
+  at: Int32Array;
+  lab: Float64Array;
+}
+
+function nearOutline({ r, g, b }: Picture, { outside, inside }: Rings, scale: number): NearOutline {
+  const [farOut, farIn] = [chanceBands.ground[2][1] * scale, insideBand[1] * scale];
+  const at = indicesWhere(outside.length, (p) => outside[p] <= farOut && inside[p] <= farIn);
+  const lab = new Float64Array(3 * at.length);
+  for (let i = 0; i < at.length; i++) lab.set(cielabOf(r[at[i]], g[at[i]], b[at[i]]), 3 * i);
+  return { at, lab };
+}
+
+const within = ([from, to]: readonly [number, number], d: number): boolean => d >= from && d <= to;
+
+interface RimCell {
+  inner: Mean;
+  rim: Mean;
+  ground: Mean[];
+}
+
+function lookedForRim(
+  { at: pixels, lab }: NearOutline,
+  { width, data }: Plane,
+  { outside, inside }: Rings,
+  of: Bands,
+  scale: number,
+): Looked {
   const side = cellOf(scale);
   const across = Math.ceil(width / side);
-  const cells = new Map<number, { inner: Mean; rim: Mean; ground: Mean[] }>();
-  const within = ([from, to]: readonly [number, number], d: number): boolean => d >= from && d <= to;
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p++) {
-      const out = outside[p] / scale;
-      const isIn =
-        of.inner === 'subject' ? data[p] > 0.98 && within(insideBand, inside[p] / scale) : data[p] < 0.02 && within(of.inner, out);
-      const isRim = data[p] < 0.02 && within(of.rim, out);
-      const k = data[p] < 0.02 ? of.ground.findIndex((band) => within(band, out)) : -1;
-      if (!isIn && !isRim && k < 0) continue;
-      const at = Math.floor(y / side) * across + Math.floor(x / side);
-      let cell = cells.get(at);
-      if (!cell) cells.set(at, (cell = { inner: new Mean(), rim: new Mean(), ground: of.ground.map(() => new Mean()) }));
-      const lab = cielabOf(finished.r[p], finished.g[p], finished.b[p]);
-      if (isIn) cell.inner.add(lab, 1);
-      if (isRim) cell.rim.add(lab, 1);
-      if (k >= 0) cell.ground[k].add(lab, 1);
-    }
+  const cells = new Map<number, RimCell>();
+  for (let i = 0; i < pixels.length; i++) {
+    const p = pixels[i];
+    const cover = data[p];
+    const clear = cover < 0.02;
+    const out = outside[p] / scale;
+    const isIn = of.inner === 'subject' ? cover > 0.98 && within(insideBand, inside[p] / scale) : clear && within(of.inner, out);
+    const isRim = clear && within(of.rim, out);
+    let k = clear ? of.ground.length - 1 : -1;
+    while (k >= 0 && !within(of.ground[k], out)) k--;
+    if (!isIn && !isRim && k < 0) continue;
+    const y = Math.floor(p / width);
+    const at = Math.floor(y / side) * across + Math.floor((p - y * width) / side);
+    let cell = cells.get(at);
+    if (!cell) cells.set(at, (cell = { inner: new Mean(), rim: new Mean(), ground: of.ground.map(() => new Mean()) }));
+    if (isIn) cell.inner.add(lab, 3 * i);
+    if (isRim) cell.rim.add(lab, 3 * i);
+    if (k >= 0) cell.ground[k].add(lab, 3 * i);
   }
   // A cell at the outline may hold little of one band: its neighbours' count as well.
-  const near = (at: number, mean: (c: { inner: Mean; rim: Mean; ground: Mean[] }) => Mean): Mean => {
+  const near = (at: number, mean: (c: RimCell) => Mean): Mean => {
     const sum = new Mean();
     for (const dy of [-1, 0, 1]) {
       for (const dx of [-1, 0, 1]) {
         const c = cells.get(at + dy * across + dx);
-        if (c && mean(c).weight > 0) sum.add(mean(c).lab, mean(c).weight);
+        if (c && mean(c).weight > 0) sum.add(mean(c).lab, 0, mean(c).weight);
       }
     }
     return sum;
