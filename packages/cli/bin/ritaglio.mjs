@@ -1,4 +1,5 @@
 #!/usr/bin/env node
 import { built } from './built.mjs';
 
-await import(await built('main'));
+const { main } = await import(await built('main'));
+await main(process.argv);

@@ -10,8 +10,12 @@ export interface Common {
   threads?: number;
 }
 
-/** Called up when a command begins, so that it is there when it is needed. */
+/** The helpers of the running command, called up when it begins, so that they are there when they are needed; kept for the next one. */
 let pool: WorkerPool | undefined;
+
+function calledUp(helpers: number): WorkerPool | undefined {
+  return pool && pool.size === helpers ? pool : nodePool(helpers);
+}
 
 export type Figures = Record<string, unknown>;
 
@@ -67,7 +71,7 @@ export function run<O extends Common>(work: (options: O, ...names: string[]) => 
     const names = args.flat().filter((a): a is string => typeof a === 'string');
     const options = args.find((a): a is O => typeof a === 'object' && a !== null && 'scale' in a)!;
     const start = performance.now();
-    pool = nodePool((options.threads ?? mostThreads()) - 1);
+    pool = calledUp((options.threads ?? mostThreads()) - 1);
     try {
       const figures = await work(options, ...names);
       const peakMB = Math.round(process.resourceUsage().maxRSS / 1024);

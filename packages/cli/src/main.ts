@@ -249,10 +249,13 @@ command('export <recipe>', 'the finished picture, its layers, its linear light o
     }),
   );
 
-try {
-  await program.parseAsync();
-} catch (error) {
-  if (!(error instanceof CommanderError)) throw error;
-  // Help and version end with 0; anything else that commander refuses is bad input.
-  process.exitCode = error.exitCode === 0 ? 0 : 2;
+/** Runs one command. @param argv as a process has them: the first two are not looked at */
+export async function main(argv: readonly string[]): Promise<void> {
+  try {
+    await program.parseAsync(argv);
+  } catch (error) {
+    if (!(error instanceof CommanderError)) throw error;
+    // Help and version end with 0; anything else that commander refuses is bad input.
+    process.exitCode = error.exitCode === 0 ? 0 : 2;
+  }
 }

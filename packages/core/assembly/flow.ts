@@ -247,3 +247,33 @@ export function flowBegin(smallWidth: i32, smallHeight: i32, smallU: usize, smal
     setFloat(v, i, 2 * floatAt(smallV, y * smallWidth + x));
   }
 }
+
+/**
+ * Planes seen along a flow: at each pixel the value where it lies in the other picture; bilinear, borders repeated.
+ *
+ * @param planes so many of them, one after the other, as they come out
+ */
+export function bringAlong(width: i32, height: i32, u: usize, v: usize, planes: usize, count: i32, out: usize): void {
+  const n = width * height;
+  const right = <f64>(width - 1);
+  const bottom = <f64>(height - 1);
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      const sx = Math.min(right, Math.max(0, <f64>x + floatAt(u, p)));
+      const sy = Math.min(bottom, Math.max(0, <f64>y + floatAt(v, p)));
+      const x0 = <i32>sx;
+      const y0 = <i32>sy;
+      const s = sx - <f64>x0;
+      const t = sy - <f64>y0;
+      const over = x0 + 1 < width ? 1 : 0;
+      const down = y0 + 1 < height ? width : 0;
+      for (let k = 0, q = y0 * width + x0; k < count; k++, q += n) {
+        const a = floatAt(planes, q);
+        const c = floatAt(planes, q + down);
+        const top = a + s * (floatAt(planes, q + over) - a);
+        const low = c + s * (floatAt(planes, q + down + over) - c);
+        setFloat(out, k * n + p, top + t * (low - top));
+      }
+    }
+  }
+}

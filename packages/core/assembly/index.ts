@@ -25,6 +25,7 @@ export {
 export { distanceTo } from './distance';
 export { correct, learnedBy, learnedOn } from './learned';
 export { halfDiscs, thinContours } from './contour';
-export { flowBegin, flowOn, flowSearch, flowSpread, patchesAlong } from './flow';
+export { bringAlong, flowBegin, flowOn, flowSearch, flowSpread, patchesAlong } from './flow';
 export { boxMean, pullDown, pullWeight, pushUp } from './spread';
 export { betterRow, costPatches, linesBegin, linesGrow, patchesOn, votes } from './patches';
+export { alignOn, alignResiduals, alignSums } from './align';

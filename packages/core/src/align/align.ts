@@ -1,11 +1,12 @@
 import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
+import { inArena } from '../runtime/arena';
 import { pause, type Context } from '../runtime/context';
 import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { maskAt } from '../raster/mask';
 import { rankOf } from '../raster/rank';
-import { makePlane, seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
 import { Lookup, type Homography } from './lookup';
 import { solveSymmetric } from './solve';
@@ -218,70 +219,57 @@ async function refine(
   const { width, height } = target;
   const unit = Math.max(width, height) / 2;
   const step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
-  const slopeX = makePlane(width, height);
-  const slopeY = makePlane(width, height);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      slopeX.data[p] = (source.data[x + 1 < width ? p + 1 : p] - source.data[x > 0 ? p - 1 : p]) / 2;
-      slopeY.data[p] = (source.data[y + 1 < height ? p + width : p] - source.data[y > 0 ? p - width : p]) / 2;
-    }
-  }
+  const [slopeX, slopeY] = slopesOf(source);
   const count = free.length + 2;
-  const map = [...start];
+  const map = Float64Array.from(start);
   let gain = 1;
   let offset = 0;
-  const from = new Lookup(source, target);
   const residual = new Float32Array(Math.ceil(width / step) * Math.ceil(height / step));
-  const row = new Float64Array(count);
-  for (let round = 0; round < 14; round++) {
-    await pause(context, 'Aligning the plate', round / 14);
-    let used = 0;
-    for (let y = 0; y < height; y += step) {
-      for (let x = 0; x < width; x += step) {
-        from.at(map, x, y);
-        if (from.inside && !isHidden(hidden, from, y * width + x))
-          residual[used++] = Math.abs(gain * from.sample(source.data) + offset - target.data[y * width + x]);
-      }
+  return inArena(async (arena) => {
+    const { run } = arena;
+    const planes = [source.data, target.data, slopeX, slopeY].map((data) => arena.copyIn(data));
+    const masks = [hidden.other, hidden.shot].map((mask) => (mask ? arena.copyIn(mask) : 0));
+    run.alignOn(width, height, step, ...planes, ...masks);
+    const [mapAt, freeAt] = [arena.copyIn(map), arena.copyIn(Uint8Array.from(free))];
+    const [left, row] = [arena.alloc(4 * residual.length), arena.alloc(8 * (count + 8))];
+    const [normalAt, rightAt] = [arena.alloc(8 * count * count), arena.alloc(8 * count)];
+    const [normal, right] = [new Float64Array(count * count), new Float64Array(count)];
+    for (let round = 0; round < 14; round++) {
+      await pause(context, 'Aligning the plate', round / 14);
+      arena.set(mapAt, map);
+      const used = run.alignResiduals(mapAt, gain, offset, left);
+      if (used < 4 * count) break;
+      arena.copyOut(left, residual);
+      // Tukey's constant times the robust spread.
+      const cut = 4.685 * Math.max(0.004, 1.4826 * median(residual.slice(0, used)));
+      arena.fill(normalAt, 8 * count * count);
+      arena.fill(rightAt, 8 * count);
+      run.alignSums(mapAt, gain, offset, freeAt, free.length, cut, row, normalAt, rightAt);
+      arena.copyOut(normalAt, normal);
+      arena.copyOut(rightAt, right);
+      const change = solveSymmetric(normal, right, count);
+      if (!change) break;
+      free.forEach((index, i) => (map[index] += change[i]));
+      gain += change[count - 2];
+      offset += change[count - 1];
+      if (!map.every(Number.isFinite) || gain < 0.05) return [...start];
+      if (free.every((_, i) => Math.abs(change[i]) * unit < 1e-3)) break;
     }
-    if (used < 4 * count) return map;
-    // Tukey's constant times the robust spread.
-    const cut = 4.685 * Math.max(0.004, 1.4826 * median(residual.slice(0, used)));
-    const normal = new Float64Array(count * count);
-    const right = new Float64Array(count);
-    for (let y = 0; y < height; y += step) {
-      for (let x = 0; x < width; x += step) {
-        from.at(map, x, y);
-        if (!from.inside || isHidden(hidden, from, y * width + x)) continue;
-        const value = from.sample(source.data);
-        const r = target.data[y * width + x] - gain * value - offset;
-        if (Math.abs(r) >= cut) continue;
-        const weight = (1 - (r / cut) ** 2) ** 2;
-        const nx = (x - (width - 1) / 2) / unit;
-        const ny = (y - (height - 1) / 2) / unit;
-        const w = 1 / (map[6] * nx + map[7] * ny + 1);
-        const gx = gain * from.sample(slopeX.data) * unit * w;
-        const gy = gain * from.sample(slopeY.data) * unit * w;
-        const towards = -(gx * (map[0] * nx + map[1] * ny + map[2]) + gy * (map[3] * nx + map[4] * ny + map[5])) * w;
-        const all = [gx * nx, gx * ny, gx, gy * nx, gy * ny, gy, towards * nx, towards * ny];
-        for (let i = 0; i < free.length; i++) row[i] = all[free[i]];
-        row[count - 2] = value;
-        row[count - 1] = 1;
-        for (let i = 0; i < count; i++) {
-          right[i] += weight * row[i] * r;
-          for (let j = i; j < count; j++) normal[i * count + j] += weight * row[i] * row[j];
-        }
-      }
+    return [...map];
+  });
+}
+
+/** Slopes across and down, borders repeated. */
+function slopesOf({ width, height, data }: Plane): [Float32Array, Float32Array] {
+  const across = new Float32Array(data.length);
+  const down = new Float32Array(data.length);
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      across[p] = (data[x + 1 < width ? p + 1 : p] - data[x > 0 ? p - 1 : p]) / 2;
+      down[p] = (data[y + 1 < height ? p + width : p] - data[y > 0 ? p - width : p]) / 2;
     }
-    const change = solveSymmetric(normal, right, count);
-    if (!change) return map;
-    free.forEach((index, i) => (map[index] += change[i]));
-    gain += change[count - 2];
-    offset += change[count - 1];
-    if (!map.every(Number.isFinite) || gain < 0.05) return [...start];
-    if (free.every((_, i) => Math.abs(change[i]) * unit < 1e-3)) break;
   }
-  return map;
+  return [across, down];
 }
 
 /** The factors between two pictures, and how well they explain them. */

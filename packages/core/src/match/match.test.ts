@@ -145,7 +145,7 @@ describe('solving a grade', () => {
         expect(Math.abs(plain.contrast)).toBe(0);
         expect(Math.abs(toneOf(moved).middle - before.middle)).toBeLessThan(Math.max(6, 0.7 * Math.abs(to.middle - before.middle)));
       }),
-      { numRuns: 15 },
+      { numRuns: 8 },
     );
   });
 

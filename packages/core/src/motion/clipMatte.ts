@@ -13,7 +13,7 @@ import { clipGround, groundInFrame, type ClipGround, type GroundInFrame } from '
 import { brightnessOf, broughtBy, opticalFlow, roundTrip } from './flow';
 import type { Frames } from './frames';
 import { maskOfRuns } from './runs';
-import { sweep, type FrameMark, type Sweep } from './sweep';
+import { KnownFlows, sweep, type FrameMark, type Sweep } from './sweep';
 
 /** A clip whose subject has been followed: opacity of any frame can be had. */
 export interface FollowedClip {
@@ -45,7 +45,8 @@ const mostDisagreement = 6;
  * @throws AbortError
  */
 export async function followClip(frames: Frames, marks: readonly FrameMark[], context: Context): Promise<FollowedClip | undefined> {
-  const rough = await sweep(frames, marks, roughSide, context);
+  const flows = new KnownFlows();
+  const rough = await sweep(frames, marks, roughSide, context, flows);
   if (!rough) return undefined;
   const size = await frames.load(0);
   const hides = async (i: number): Promise<Uint8Array> => hiddenBy(rough, i, size);
@@ -54,7 +55,7 @@ export async function followClip(frames: Frames, marks: readonly FrameMark[], co
   const ground = found.disagreement < mostDisagreement ? found : undefined;
   if (!ground) return { frames, marks, path, cut: rough, solved: new Map() };
   const told = async (i: number, own: OpacityGround): Promise<Told> => toldBy(own, groundInFrame(ground, path, i), context);
-  const cut = await sweep(frames, marks, roughSide, context, told);
+  const cut = await sweep(frames, marks, roughSide, context, flows, told);
   return { frames, marks, path, ground, cut: cut!, solved: new Map() };
 }
 

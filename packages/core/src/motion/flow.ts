@@ -106,24 +106,25 @@ export async function opticalFlow(pictures: Plane[], pairs: FlowJob['pairs'], co
 }
 
 /** A plane seen along a flow: at each pixel the value where it lies in the other picture; bilinear, borders repeated. */
-export function broughtBy({ width, height, u, v }: Flow, from: Plane): Plane {
-  const data = new Float32Array(width * height);
-  const other = from.data;
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p++) {
-      const sx = Math.min(width - 1, Math.max(0, x + u[p]));
-      const sy = Math.min(height - 1, Math.max(0, y + v[p]));
-      const [x0, y0] = [Math.floor(sx), Math.floor(sy)];
-      const q = y0 * width + x0;
-      const right = x0 + 1 < width ? 1 : 0;
-      const down = y0 + 1 < height ? width : 0;
-      const [s, t] = [sx - x0, sy - y0];
-      const top = other[q] + s * (other[q + right] - other[q]);
-      const low = other[q + down] + s * (other[q + down + right] - other[q + down]);
-      data[p] = top + t * (low - top);
-    }
-  }
-  return { width, height, data };
+export function broughtBy(flow: Flow, from: Plane): Plane {
+  const [data] = allBroughtBy(flow, [from.data]);
+  return { width: flow.width, height: flow.height, data };
+}
+
+/** The same for several planes of the other picture. */
+export function allBroughtBy({ width, height, u, v }: Flow, planes: readonly Float32Array[]): Float32Array[] {
+  const bytes = 4 * width * height;
+  return inArenaNow((arena) => {
+    const from = arena.alloc(bytes * planes.length);
+    planes.forEach((data, k) => arena.set(from + k * bytes, data));
+    const out = arena.alloc(bytes * planes.length);
+    arena.run.bringAlong(width, height, arena.copyIn(u), arena.copyIn(v), from, planes.length, out);
+    return planes.map((_, k) => {
+      const data = new Float32Array(width * height);
+      arena.copyOut(out + k * bytes, data);
+      return data;
+    });
+  });
 }
 
 /**
@@ -133,10 +134,15 @@ export function broughtBy({ width, height, u, v }: Flow, from: Plane): Plane {
  */
 export function roundTrip(there: Flow, back: Flow): Float32Array {
   const { width, height, u, v } = there;
-  const home = [back.u, back.v].map((data) => broughtBy(there, { width, height, data }).data);
-  return u.map((du, p) => {
-    const [x, y] = [(p % width) + du, Math.floor(p / width) + v[p]];
-    if (x < -0.5 || y < -0.5 || x > width - 0.5 || y > height - 0.5) return Infinity;
-    return Math.hypot(du + home[0][p], v[p] + home[1][p]);
-  });
+  const [homeU, homeV] = allBroughtBy(there, [back.u, back.v]);
+  const out = new Float32Array(width * height);
+  for (let j = 0, p = 0; j < height; j++) {
+    for (let i = 0; i < width; i++, p++) {
+      const x = i + u[p];
+      const y = j + v[p];
+      const leaves = x < -0.5 || y < -0.5 || x > width - 0.5 || y > height - 0.5;
+      out[p] = leaves ? Infinity : Math.hypot(u[p] + homeU[p], v[p] + homeV[p]);
+    }
+  }
+  return out;
 }

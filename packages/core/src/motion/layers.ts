@@ -2,7 +2,7 @@ import { gaussian } from '../raster/filter';
 import type { Picture, Plane } from '../raster/plane';
 import { rankOf } from '../raster/rank';
 import { pushPull } from '../raster/pushPull';
-import { broughtBy, roundTrip, type Flow } from './flow';
+import { allBroughtBy, broughtBy, roundTrip, type Flow } from './flow';
 
 /** What another frame says of the subject in this one. */
 export interface Carried {
@@ -83,10 +83,10 @@ function residual(light: Picture, other: Picture, flow: Flow | undefined): Float
   if (!flow) return undefined;
   const { width, height } = light;
   const sum = new Float32Array(width * height);
-  for (const c of ['r', 'g', 'b'] as const) {
-    const moved = broughtBy(flow, { width, height, data: other[c] }).data;
-    const own = light[c];
-    for (let p = 0; p < sum.length; p++) sum[p] += (own[p] - moved[p]) ** 2;
+  const moved = allBroughtBy(flow, [other.r, other.g, other.b]);
+  for (const [k, own] of [light.r, light.g, light.b].entries()) {
+    const there = moved[k];
+    for (let p = 0; p < sum.length; p++) sum[p] += (own[p] - there[p]) ** 2;
   }
   return gaussian({ width, height, data: sum }, window).data;
 }

@@ -5,7 +5,7 @@ import { opacityGround, type OpacityGround } from '../matte/matte';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import type { Picture, Plane } from '../raster/plane';
 import { cutCarried, toldWeight, type Sides, type Told } from './carry';
-import { brightnessOf, opticalFlow } from './flow';
+import { brightnessOf, opticalFlow, type Flow } from './flow';
 import type { Frames } from './frames';
 import { carriedFrom, type Carried } from './layers';
 import { maskOfRuns, runsOf, type Runs } from './runs';
@@ -37,10 +37,40 @@ interface OtherSide {
   nearness: number;
 }
 
-interface Step {
+/** Flows that are kept, bytes at most: those of a long clip's first frames. */
+const mostKept = 160e6;
+
+/** Flows between the frames of a clip at one size: a clip is swept twice, and to both sides. */
+export class KnownFlows {
+  private readonly known = new Map<string, Flow>();
+  private bytes = 0;
+
+  /** The flow from one frame to another, and back. */
+  async between(
+    a: Pick<FrameGround, 'index' | 'brightness'>,
+    b: Pick<FrameGround, 'index' | 'brightness'>,
+    context: Context,
+  ): Promise<Flow[]> {
+    const keys = [`${a.index} ${b.index}`, `${b.index} ${a.index}`];
+    const held = keys.map((key) => this.known.get(key));
+    if (held[0] && held[1]) return [held[0], held[1]];
+    const found = await opticalFlow([a.brightness, b.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
+    const bytes = 2 * (found[0].u.byteLength + found[0].v.byteLength);
+    if (this.bytes + bytes <= mostKept) {
+      this.bytes += bytes;
+      keys.forEach((key, k) => this.known.set(key, found[k]));
+    }
+    return found;
+  }
+}
+
+interface FrameGround {
   index: number;
   ground: OpacityGround;
   brightness: Plane;
+}
+
+interface Step extends FrameGround {
   label: Uint8Array;
   certainty: number;
 }
@@ -51,6 +81,7 @@ interface Step {
  * and how sure they are.
  *
  * @param longest the longest side at which it is done, px
+ * @param flows what was found between frames at that size, and is again when it is swept once more
  * @returns nothing when no mark says where the subject is
  * @throws AbortError
  */
@@ -59,6 +90,7 @@ export async function sweep(
   marks: readonly FrameMark[],
   longest: number,
   context: Context,
+  flows: KnownFlows,
   other: OtherEvidence = async () => undefined,
 ): Promise<Sweep | undefined> {
   const marksOn = (i: number): FrameMark[] => marks.filter((m) => m.frame === i);
@@ -79,7 +111,7 @@ export async function sweep(
     labels[index] = runsOf(label);
     certainty[index] = c;
   };
-  const steps = new Map<number, Step>([[first, { index: first, ...begun, label: cut.label, certainty: 1 }]]);
+  const steps = new Map<number, Step>([[first, { ...begun, label: cut.label, certainty: 1 }]]);
   keep(steps.get(first)!);
 
   // The other marked frames, nearest first.
@@ -95,7 +127,7 @@ export async function sweep(
         const what = await carryTo(step, there);
         const evidence = await other(i, there.ground);
         const again = await cutMarked(there.ground, marksOn(i), what, evidence);
-        step = { index: i, ...there, label: again.label, certainty: 1 };
+        step = { ...there, label: again.label, certainty: 1 };
       }
     }
     steps.set(i, step);
@@ -122,7 +154,7 @@ export async function sweep(
   }
   return { width, height, labels: labels.map((l) => l!), certainty, sides };
 
-  async function groundOf(i: number): Promise<{ ground: OpacityGround; brightness: Plane }> {
+  async function groundOf(i: number): Promise<FrameGround> {
     const frame = await frames.load(i);
     const ratio = Math.min(1, longest / Math.max(frame.width, frame.height));
     const size = scaledSize(frame.width, frame.height, ratio);
@@ -130,7 +162,7 @@ export async function sweep(
     const ground = await opacityGround(picture, context);
     // Marks are in pixels of the frame.
     ground.ratios = ground.ratios.map((r) => r * (size.width / frame.width));
-    return { ground, brightness: brightnessOf(ground.middle, context) };
+    return { index: i, ground, brightness: brightnessOf(ground.middle, context) };
   }
 
   async function cutMarked(ground: OpacityGround, own: Mark[], what: Carried | undefined, told?: Told): Promise<RoughCut> {
@@ -148,8 +180,8 @@ export async function sweep(
     return roughCut(ground.levels, scales, own, context, memory, prior);
   }
 
-  async function carryTo(from: Step, to: { ground: OpacityGround; brightness: Plane }): Promise<Carried> {
-    const [there, back] = await opticalFlow([to.brightness, from.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
+  async function carryTo(from: Step, to: FrameGround): Promise<Carried> {
+    const [there, back] = await flows.between(to, from, context);
     return carriedFrom(to.ground.light, { light: from.ground.light, subject: Float32Array.from(from.label) }, there, back);
   }
 
@@ -164,7 +196,6 @@ export async function sweep(
     const evidence = await other(to, there.ground);
     const { label } = await cutCarried(there.ground, sides, what, [], reachOf(there.ground), context, evidence);
     return {
-      index: to,
       ...there,
       label,
       certainty: certaintyOf(what, label, Math.max(from.certainty, otherSide?.certainty ?? 0), evidence),

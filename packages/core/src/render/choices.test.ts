@@ -8,11 +8,11 @@ import type { PictureSource } from './products';
 import { render } from './render';
 
 test('a fill holds the same at every size of a large shot, where the full size is told', async () => {
-  const [width, height] = [2100, 420];
+  const [width, height] = [2100, 240];
   // Grains of 12 px in many shades: whatever else is copied differs.
   const random = seeded(9);
-  const shades = Float32Array.from({ length: 175 * 59 }, () => 0.05 + 0.6 * random());
-  const disc = softDisc(width, height, 1050, 210, 90, 8);
+  const shades = Float32Array.from({ length: 175 * 20 }, () => 0.05 + 0.6 * random());
+  const disc = softDisc(width, height, 1050, 120, 60, 8);
   const large = pictureFrom(width, height, (x, y) => {
     const v = shades[Math.floor(y / 12) * 175 + Math.floor(x / 12)];
     const a = disc.data[y * width + x];
@@ -30,21 +30,21 @@ test('a fill holds the same at every size of a large shot, where the full size i
   const marks = [
     {
       kind: 'inside' as const,
-      radius: 40,
+      radius: 25,
       points: [
-        [1020, 210],
-        [1080, 210],
+        [1030, 120],
+        [1070, 120],
       ] as [number, number][],
     },
     {
       kind: 'outside' as const,
       radius: 20,
       points: [
-        [800, 40],
-        [1300, 40],
-        [1300, 380],
-        [800, 380],
-        [800, 40],
+        [800, 24],
+        [1300, 24],
+        [1300, 216],
+        [800, 216],
+        [800, 24],
       ] as [number, number][],
     },
   ];

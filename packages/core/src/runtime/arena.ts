@@ -73,6 +73,10 @@ interface Functions {
   votes(target: number, ...places: number[]): void;
   linesBegin(open: number, ...places: number[]): void;
   linesGrow(most: number): number;
+  bringAlong(width: number, height: number, ...places: number[]): void;
+  alignOn(width: number, height: number, ...places: number[]): void;
+  alignResiduals(map: number, gain: number, offset: number, out: number): number;
+  alignSums(map: number, gain: number, offset: number, ...places: number[]): void;
   patchesAlong(length: number): number;
   flowOn(width: number, height: number, a: number, b: number, room: number): void;
   flowBegin(smallWidth: number, smallHeight: number, ...places: number[]): void;

@@ -25,13 +25,34 @@ function groundAt(x: number, y: number): [number, number, number] {
   return [0.16 + 0.12 * fine + 0.08 * broad, 0.26 + 0.16 * fine + 0.12 * broad, 0.3 + 0.12 * (cloud(x, y + 900, 9) - 0.5) + 0.1 * broad];
 }
 
-/** A frame of a patterned reddish ball on that ground, seen from a camera that is shifted; and its truth. */
+interface BallFrame {
+  picture: Picture;
+  matte: Plane;
+  ground: Picture;
+}
+
+/** Frames that were drawn: a clip asks for each many times, and drawing takes longer than much of what is done with it. */
+const drawn = new Map<string, BallFrame>();
+
+/** A frame of a patterned reddish ball on that ground, seen from a camera that is shifted; and its truth. Nothing of it may be changed. */
 export function ballFrame(
   width: number,
   height: number,
   ball: { x: number; y: number; radius: number },
   camera: { x: number; y: number; gain: number } = { x: 0, y: 0, gain: 1 },
-): { picture: Picture; matte: Plane; ground: Picture } {
+): BallFrame {
+  const key = JSON.stringify([width, height, ball, camera]);
+  const known = drawn.get(key) ?? drawnFrame(width, height, ball, camera);
+  drawn.set(key, known);
+  return known;
+}
+
+function drawnFrame(
+  width: number,
+  height: number,
+  ball: { x: number; y: number; radius: number },
+  camera: { x: number; y: number; gain: number },
+): BallFrame {
   const matte = softDisc(width, height, ball.x, ball.y, ball.radius, 2);
   const ground = makePicture(width, height);
   const picture = makePicture(width, height);
