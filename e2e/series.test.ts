@@ -35,6 +35,7 @@ test('a job’s look goes over other shots of the set: each is cut and checked, 
   const { driver } = session;
   await giveFile(driver, 'Photo or job to open', join(folder, 'first.png'));
   await find(driver, By.css('nav[aria-label="Work line"]'));
+  await settled(driver);
   await press(driver, 'Screen');
   await keptUntil(driver, ({ recipe }) => recipe.subjects[0].cut === 'screen');
   await settled(driver);

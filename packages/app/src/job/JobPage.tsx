@@ -1,13 +1,13 @@
 import { clsx } from 'clsx';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { store as kept } from '../data/store';
 import { Bench } from './bench/Bench';
 import { Controls } from './Controls';
 import { Evidence } from './evidence/Evidence';
 import { FindControl } from './find/FindControl';
-import { JobContext } from './jobContext';
+import { JobScope } from './JobScope';
 import { KeepingStrip } from './KeepingStrip';
 import { openJob, type OpenJob } from './jobStore';
 import { Keys } from './Keys';
@@ -26,7 +26,7 @@ import { Takes, TakesButton } from './takes/Takes';
 import { useKeying } from './tape/useKeying';
 import { useProducts } from './useProducts';
 import { usePrints } from './usePrints';
-import { useView } from './viewStore';
+import { lookAnew, useView } from './viewStore';
 import { WorkLine } from './WorkLine';
 import { say } from '../words/say';
 
@@ -42,29 +42,7 @@ export function JobPage() {
       (opened) => current && setFound({ id, job: opened ?? 'missing' }),
       (error: unknown) => current && setFound({ id, job: error instanceof Error ? error : new Error(String(error)) }),
     );
-    useView.setState({
-      look: undefined,
-      compare: 'whole',
-      place: 0,
-      before: false,
-      chosen: undefined,
-      proposals: undefined,
-      source: undefined,
-      sourceFor: undefined,
-      card: undefined,
-      like: undefined,
-      likeness: undefined,
-      take: undefined,
-      takes: false,
-      held: undefined,
-      grading: 'whole',
-      subject: undefined,
-      frame: 0,
-      playing: false,
-      followed: undefined,
-      inHand: undefined,
-      quick: undefined,
-    });
+    lookAnew();
     // Beside what is opened: until it is known all controls are there.
     void kept.jobs.get(id).then((row) => current && row?.quick && useView.setState({ quick: row.quick }), () => undefined); // prettier-ignore
     return () => {
@@ -107,7 +85,6 @@ function Message({ children }: { children: React.ReactNode }) {
 
 function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const products = useProducts(job, step);
-  const value = useMemo(() => ({ job, products }), [job, products]);
   const name = useLiveQuery(async () => (await kept.jobs.get(job.id))?.name, [job.id]);
   const keying = useKeying(job.store);
   useEffect(() => {
@@ -137,7 +114,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
   const panels = usePanels();
   const withBench = step === 'stage' || step === 'lens' || step === 'match';
   return (
-    <JobContext value={value}>
+    <JobScope job={job} products={products}>
       <KeyingContext value={keying}>
         <div className="flex h-full flex-col">
           <Keys jobId={job.id} step={step} />
@@ -174,7 +151,7 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
           )}
         </div>
       </KeyingContext>
-    </JobContext>
+    </JobScope>
   );
 }
 

@@ -8,7 +8,7 @@ import { NextThing } from './NextThing';
 import { PicturePane } from './picture/PicturePane';
 import { about, type Step } from './steps';
 import { TakesButton } from './takes/Takes';
-import { useView, type ViewState } from './viewStore';
+import { useViewOf, type ViewState } from './viewStore';
 import { WorkLine } from './WorkLine';
 import { say } from '../words/say';
 
@@ -16,7 +16,7 @@ type Sheet = NonNullable<ViewState['sheet']>;
 
 /** A job on a narrow screen: the picture first, the work line as a strip that is swiped, all else in sheets below that leave the picture in sight. */
 export function NarrowJob({ jobId, step, name, withBench }: { jobId: string; step: Step; name?: string; withBench: boolean }) {
-  const { sheet: chosen, set } = useView();
+  const { sheet: chosen, set } = useViewOf('sheet', 'set');
   const sheet = chosen === 'bench' && !withBench ? undefined : chosen;
   const contents: Record<Sheet, { text: string; label: string; inside: () => ReactNode }> = {
     controls: { text: say('Controls'), label: say('Controls: {name}', { name: about[step].name }), inside: () => <Controls step={step} /> },

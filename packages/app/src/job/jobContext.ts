@@ -6,31 +6,27 @@ import type { JobState, OpenJob } from './jobStore';
 import type { Products } from './useProducts';
 import { useView } from './viewStore';
 
-/** The open job and what has been worked out of it. */
-export interface JobContextValue {
-  job: OpenJob;
-  products: Products;
-}
+/** The open job; it stays the same while it is open. */
+export const OpenJobContext = createContext<OpenJob | undefined>(undefined);
+/** What has been worked out of it. */
+export const ProductsContext = createContext<Products | undefined>(undefined);
 
-export const JobContext = createContext<JobContextValue | undefined>(undefined);
-
-function useJobContext(): JobContextValue {
-  const value = useContext(JobContext);
-  if (!value) throw new Error('No job is open here.');
+function given<T>(value: T | undefined): T {
+  if (value === undefined) throw new Error('No job is open here.');
   return value;
 }
 
 export function useOpenJob(): OpenJob {
-  return useJobContext().job;
+  return given(useContext(OpenJobContext));
 }
 
 export function useProductsOfJob(): Products {
-  return useJobContext().products;
+  return given(useContext(ProductsContext));
 }
 
 /** A part of the job's state. */
 function useJob<T>(select: (state: JobState) => T): T {
-  return useStore(useJobContext().job.store, select);
+  return useStore(useOpenJob().store, select);
 }
 
 /** The recipe as it is seen now, while dragging too; what is keyed as it is at the frame that is looked at. */

@@ -1,4 +1,4 @@
-import { useView, type BenchTool, type ViewState } from './viewStore';
+import { useViewOf, type BenchTool, type ViewState } from './viewStore';
 
 /** What a press that takes a tool in hand is given. */
 export interface ToolPress {
@@ -14,7 +14,7 @@ export interface ToolPress {
  * @param rest the tool that is in hand afterwards
  */
 export function useTool(view: Partial<ViewState> = {}, rest: BenchTool = 'look'): (tool: BenchTool) => ToolPress {
-  const { benchTool, set } = useView();
+  const { benchTool, set } = useViewOf('benchTool', 'set');
   return (tool) => ({
     strong: benchTool === tool,
     'aria-pressed': benchTool === tool,

@@ -1,5 +1,6 @@
 import type { HandTip, Mark, MarkKind, Region, RetouchTip, SubjectRecipe } from '@ritaglio/core';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { QuickJob } from '../data/quickJobs';
 import type { Likeness } from '../worker/protocol';
 import type { NotTaken } from './picture/notTaken';
@@ -159,18 +160,37 @@ export interface ViewState {
   set: (change: Partial<Omit<ViewState, 'set'>>) => void;
 }
 
+/** What is looked at in one job, as it is when a job is opened. */
+const inOneJob = {
+  look: undefined,
+  compare: 'whole',
+  place: 0,
+  before: false,
+  chosen: undefined,
+  proposals: undefined,
+  source: undefined,
+  sourceFor: undefined,
+  card: undefined,
+  like: undefined,
+  likeness: undefined,
+  take: undefined,
+  takes: false,
+  held: undefined,
+  grading: 'whole',
+  subject: undefined,
+  frame: 0,
+  playing: false,
+  followed: undefined,
+  inHand: undefined,
+  quick: undefined,
+} satisfies Partial<ViewState>;
+
 export const useView = create<ViewState>()((set) => ({
   picture: 'shot',
-  compare: 'whole',
   removed: 'hatch',
   band: false,
   wipe: 0.5,
-  look: undefined,
   fitZoom: 1,
-  before: false,
-  held: undefined,
-  subject: undefined,
-  grading: 'whole',
   limiting: 'grade',
   scope: 'histogram',
   apart: true,
@@ -179,23 +199,16 @@ export const useView = create<ViewState>()((set) => ({
   tool: 'mark',
   plateTool: 'look',
   benchTool: 'look',
-  card: undefined,
   lamps: false,
   paintDistance: 10,
   lampColour: '#ffd9a0',
   lampSize: 14,
   lampLift: 4,
-  like: undefined,
-  likeness: undefined,
   against: 'shot',
-  take: undefined,
-  takes: false,
   showing: false,
   left: false,
   repeats: false,
   retouch: 'heal',
-  source: undefined,
-  sourceFor: undefined,
   settingSource: false,
   fixedSource: false,
   flipSource: false,
@@ -209,18 +222,19 @@ export const useView = create<ViewState>()((set) => ({
   strength: 1,
   shape: 'rectangle',
   clears: false,
-  quick: undefined,
-  chosen: undefined,
-  proposals: undefined,
-  place: 0,
   keys: false,
   finding: false,
   sheet: undefined,
-  frame: 0,
-  playing: false,
   played: undefined,
-  followed: undefined,
-  inHand: undefined,
   tape: true,
+  ...inOneJob,
   set,
 }));
+
+/** Begins to look at another job. */
+export const lookAnew = (): void => useView.setState(inOneJob);
+
+/** Some of it, drawn anew only when one of them changes. */
+export function useViewOf<K extends keyof ViewState>(...keys: K[]): Pick<ViewState, K> {
+  return useView(useShallow((state) => Object.fromEntries(keys.map((key) => [key, state[key]])) as Pick<ViewState, K>));
+}

@@ -8,7 +8,7 @@ import type { Keeping } from './jobStore';
 import { temporal } from 'zundo';
 import type { Figures } from '../worker/protocol';
 import { Old } from './evidence/Old';
-import { JobContext } from './jobContext';
+import { JobScope } from './JobScope';
 import type { JobState, JobStore } from './jobStore';
 import type { Products } from './useProducts';
 import { WorkLine } from './WorkLine';
@@ -50,10 +50,10 @@ function show(figures: Figures, old: readonly string[] = [], change: (r: Recipe)
   const keeping = createStore<Keeping>()(() => ({ writing: true, pending: 0 }));
   const job = { id: 'j', store, keeping, settled: () => Promise.resolve(), again: none, takeOver: none, close: none };
   render(
-    <JobContext value={{ job, products }}>
+    <JobScope job={job} products={products}>
       <WorkLine step="match" jobId="j" />
       <Old what="plate">the plate’s figures</Old>
-    </JobContext>,
+    </JobScope>,
   );
 }
 const step = (name: string): HTMLElement => screen.getByRole('link', { name: new RegExp(name) });

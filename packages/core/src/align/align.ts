@@ -2,6 +2,7 @@ import { luminance } from '../colour/cielab';
 import { encodedQuickly } from '../colour/srgb';
 import type { Triple } from '../colour/oklab';
 import { inArena } from '../runtime/arena';
+import type { Address } from '../runtime/functions';
 import { pause, type Context } from '../runtime/context';
 import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { maskAt } from '../raster/mask';
@@ -227,12 +228,11 @@ async function refine(
   const residual = new Float32Array(Math.ceil(width / step) * Math.ceil(height / step));
   return inArena(async (arena) => {
     const { run } = arena;
-    const planes = [source.data, target.data, slopeX, slopeY].map((data) => arena.copyIn(data));
-    const masks = [hidden.other, hidden.shot].map((mask) => (mask ? arena.copyIn(mask) : 0));
-    run.alignOn(width, height, step, ...planes, ...masks);
-    const [mapAt, freeAt] = [arena.copyIn(map), arena.copyIn(Uint8Array.from(free))];
-    const [left, row] = [arena.alloc(4 * residual.length), arena.alloc(8 * (count + 8))];
-    const [normalAt, rightAt] = [arena.alloc(8 * count * count), arena.alloc(8 * count)];
+    const planes = arena.copiesIn(source.data, target.data, slopeX, slopeY);
+    const addressOf = (mask: Uint8Array | undefined): Address => (mask ? arena.copyIn(mask) : 0);
+    run.alignOn(width, height, step, ...planes, addressOf(hidden.other), addressOf(hidden.shot));
+    const [mapAt, freeAt] = arena.copiesIn(map, Uint8Array.from(free));
+    const [left, row, normalAt, rightAt] = arena.allocs(4 * residual.length, 8 * (count + 8), 8 * count * count, 8 * count);
     const [normal, right] = [new Float64Array(count * count), new Float64Array(count)];
     for (let round = 0; round < 14; round++) {
       await pause(context, 'Aligning the plate', round / 14);

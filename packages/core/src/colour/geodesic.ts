@@ -27,7 +27,7 @@ export function geodesicDistance(lab: OklabPlanes, start: Float32Array, toll: Fl
   const { flat, edges = NaN } = going;
   const from = indicesWhere(start.length, (p) => start[p] < Infinity);
   inArenaNow((arena) => {
-    const [l, a, b, tolls, costs, begin] = [lab.l, lab.a, lab.b, toll, cost, from].map((data) => arena.copyIn(data));
+    const [l, a, b, tolls, costs, begin] = arena.copiesIn(lab.l, lab.a, lab.b, toll, cost, from);
     arena.run.followWays(width, height, l, a, b, tolls, costs, flat, edges, begin, from.length, arena.alloc(12 * cost.length));
     arena.copyOut(costs, cost);
   });

@@ -31,9 +31,10 @@ export const perceiveStretch: Kernel<PerceiveJob> = {
       const to = Math.min(picture.r.length, from + stretch);
       const own = (plane: Float32Array): Float32Array => plane.subarray(from, to);
       inArenaNow((arena) => {
-        const given = [picture.r, picture.g, picture.b].map((c) => arena.copyIn(own(c)));
+        const given = arena.copiesIn(own(picture.r), own(picture.g), own(picture.b));
         const codes = arena.copyIn(encodeTable);
-        const made = given.map(() => arena.alloc(4 * (to - from)));
+        const bytes = 4 * (to - from);
+        const made = arena.allocs(bytes, bytes, bytes);
         given.forEach((c, k) => arena.run.encode(to - from, c, codes, made[k]));
         [light.r, light.g, light.b].forEach((plane, k) => arena.copyOut(made[k], own(plane)));
         if (!lab) return;

@@ -240,7 +240,7 @@ function inSteps({ width, height, data }: Plane): Plane {
 /** The states of a smaller picture: undecided wherever anything under a pixel is, or both sides are. */
 function smallState(trimap: Uint8Array, large: { width: number; height: number }, small: { width: number; height: number }): Uint8Array {
   return bytesFrom(small.width * small.height, (arena, out) => {
-    const places = [nearestPlaces(large.width, small.width), nearestPlaces(large.height, small.height)].map((p) => arena.copyIn(p));
+    const places = arena.copiesIn(nearestPlaces(large.width, small.width), nearestPlaces(large.height, small.height));
     arena.run.smallTrimap(arena.copyIn(trimap), large.width, large.height, ...places, small.width, small.height, out);
   });
 }

@@ -46,7 +46,7 @@ export async function betterPatches(
   await inArena(async (arena) => {
     const { run } = arena;
     comparing(arena, level);
-    const [target, at, cost] = [level.target, near.at, near.cost].map((data) => arena.copyIn(data));
+    const [target, at, cost] = arena.copiesIn(level.target, near.at, near.cost);
     run.costPatches(target, at, cost, left, top, left + across, top + down);
     for (let round = 0; round < rounds; round++) {
       const forward = (round & 1) === 0;
@@ -180,9 +180,7 @@ function votesOf(level: PatchLevel, near: NearestPatches): Float32Array {
   inArenaNow((arena) => {
     comparing(arena, level);
     const out = arena.filled(4 * sums.length);
-    const [targets, opened, at, likely, lights, kernels] = [target, open, near.at, likeness, light, kernel].map((data) =>
-      arena.copyIn(data),
-    );
+    const [targets, opened, at, likely, lights, kernels] = arena.copiesIn(target, open, near.at, likeness, light, kernel);
     const [right, bottom] = [box.x + box.width, box.y + box.height];
     arena.run.votes(targets, opened, at, likely, lights, kernels, box.x, box.y, right, bottom, out);
     arena.copyOut(out, sums);

@@ -8,7 +8,7 @@ export function boxMean(p: Plane, radius: number): Plane {
   const { width, height } = p;
   const out = makePlane(width, height);
   inArenaNow((arena) => {
-    const [across, sums, mean] = [4 * out.data.length, 8 * width, 4 * out.data.length].map((bytes) => arena.alloc(bytes));
+    const [across, sums, mean] = arena.allocs(4 * out.data.length, 8 * width, 4 * out.data.length);
     arena.run.boxMean(width, height, radius, arena.copyIn(p.data), across, sums, mean);
     arena.copyOut(mean, out.data);
   });
@@ -39,7 +39,7 @@ export function gaussian(p: Plane, sigma: number): Plane {
     const [top, bottom] = [Math.max(0, from - radius), Math.min(height, to + radius)];
     inArenaNow((arena) => {
       const source = arena.copyIn(p.data.subarray(top * width, bottom * width));
-      const rooms = [width + 2 * radius, (bottom - top) * width, (to - from) * width].map((n) => arena.alloc(4 * n));
+      const rooms = arena.allocs(4 * (width + 2 * radius), 4 * (bottom - top) * width, 4 * (to - from) * width);
       arena.run.blurRows(width, height, top, bottom, from, to, source, arena.copyIn(kernel), radius, ...rooms);
       arena.copyOut(rooms[2], out.data.subarray(from * width, to * width));
     });

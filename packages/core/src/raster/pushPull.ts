@@ -32,7 +32,7 @@ export function pushPull(planes: readonly Plane[], weight: Plane): Plane[] {
   const below = pushPull(smallPlanes, smallWeight);
   return inArenaNow((arena) => {
     const weights = arena.copyIn(weight.data);
-    const [from, less, out] = [weight.data.byteLength, bytes, weight.data.byteLength].map((n) => arena.alloc(n));
+    const [from, less, out] = arena.allocs(weight.data.byteLength, bytes, weight.data.byteLength);
     return planes.map((plane, c) => {
       const whole = makePlane(width, height);
       arena.set(from, plane.data);

@@ -80,7 +80,7 @@ function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: 
   inArenaNow((arena) => {
     const { run } = arena;
     const data = arena.copyIn(p.data.subarray(top * p.width, end * p.width));
-    const [first, across, down] = [tx.first, tx.weights, ty.weights].map((taps) => arena.copyIn(taps));
+    const [first, across, down] = arena.copiesIn(tx.first, tx.weights, ty.weights);
     const resized = arena.filled(result.byteLength);
     const take = (row: number, into: number): void => run.takeAcross(row, first, tx.count, across, width, into);
     const add = (rows: number, length: number, y: number, into: number): void =>

@@ -1,88 +1,8 @@
 import { code } from './code';
+import type { Address, Functions } from './functions';
 
 /** Arrays that compiled code works on. */
 export type Numbers = Uint8Array | Int8Array | Int16Array | Int32Array | Float32Array | Float64Array;
-
-/** What the compiled code offers; addresses are in bytes, all else are numbers of what is there. */
-interface Functions {
-  memory: WebAssembly.Memory;
-  cutRoom(nodes: number): number;
-  cutBegin(nodes: number, beside: number, pairwise: number, unary: number, room: number): void;
-  cutGrow(rounds: number): number;
-  cutSides(out: number): void;
-  evidence(n: number, ...places: number[]): void;
-  colourLines(width: number, height: number, ...places: number[]): void;
-  smoothLines(width: number, height: number, ...places: number[]): void;
-  carryKinds(width: number, ...places: number[]): void;
-  carryRow(width: number, ...places: number[]): void;
-  pairsOn(width: number, height: number, ...places: number[]): void;
-  lookForPairs(from: number, to: number, ...places: number[]): void;
-  takePairs(from: number, to: number, ...places: number[]): void;
-  addWindows(width: number, height: number, from: number, to: number, ...places: number[]): void;
-  roundsBegin(n: number, ...places: number[]): void;
-  round(last: number): void;
-  followWays(width: number, height: number, ...places: number[]): void;
-  pairwiseOn(l: number, a: number, b: number, steepness: number, contours: number, n: number): void;
-  joinAll(width: number, height: number, beside: number, pairwise: number): void;
-  numberPixels(mask: number, n: number, node: number): number;
-  joinNarrowBand(width: number, height: number, ...places: number[]): void;
-  markLabel(n: number, seeds: number, label: number): void;
-  takeSides(n: number, node: number, sides: number, label: number): void;
-  unaryAnew(n: number, ...places: number[]): void;
-  borderOf(label: number, width: number, height: number, out: number): void;
-  blurRows(width: number, height: number, ...places: number[]): void;
-  addDown(rows: number, width: number, count: number, weights: number, out: number): void;
-  takeAcross(row: number, first: number, count: number, weights: number, width: number, out: number): void;
-  perceive(n: number, ...places: number[]): void;
-  encode(n: number, light: number, codes: number, out: number): void;
-  sumSlopes(width: number, height: number, ...places: number[]): void;
-  tilesOf(n: number, pixels: number, width: number, pitch: number, across: number, out: number): void;
-  askTiles(n: number, ...places: number[]): void;
-  cluster(n: number, points: number, count: number, centres: number, rounds: number, sums: number, member: number): void;
-  bandAsks(n: number, ...places: number[]): void;
-  bandAgainst(n: number, ...places: number[]): void;
-  bandTrimap(n: number, ...places: number[]): void;
-  placesOf(n: number, mask: number, out: number): number;
-  sampleOf(n: number, pixels: number, limit: number, out: number): number;
-  maskOfCode(n: number, codes: number, code: number, out: number): void;
-  keepWithin(n: number, mask: number, part: number): void;
-  differing(n: number, ...places: number[]): void;
-  agreedPlaces(n: number, ...places: number[]): number;
-  sourcesOf(n: number, ...places: number[]): void;
-  smallTrimap(trimap: number, ...places: number[]): void;
-  enlargeLabel(label: number, ...places: number[]): void;
-  openUnknowns(width: number, height: number, ...places: number[]): number;
-  settleUnknowns(n: number, count: number, ...places: number[]): void;
-  runsOf(mask: number, width: number, height: number, start: number, end: number): number;
-  between(n: number, values: number, above: number, below: number, out: number): void;
-  learnedOn(width: number, height: number, ...places: number[]): void;
-  learnedBy(layers: number, steps: number, weights: number, added: number, least: number): void;
-  correct(x: number, y: number, wide: number, high: number, ...places: number[]): void;
-  distanceTo(goal: number, width: number, height: number, limit: number, room: number, out: number): void;
-  growMask(mask: number, width: number, height: number, ...places: number[]): void;
-  halfDiscs(width: number, height: number, ...places: number[]): void;
-  thinContours(width: number, height: number, ...places: number[]): void;
-  widenMask(mask: number, width: number, height: number, ...places: number[]): void;
-  boxMean(width: number, height: number, radius: number, ...places: number[]): void;
-  pullWeight(width: number, height: number, weight: number, out: number): void;
-  pullDown(width: number, height: number, data: number, weight: number, out: number): void;
-  pushUp(width: number, height: number, ...places: number[]): void;
-  patchesOn(width: number, height: number, ...places: number[]): void;
-  costPatches(target: number, at: number, cost: number, left: number, top: number, right: number, bottom: number): void;
-  betterRow(target: number, at: number, cost: number, ...places: number[]): void;
-  votes(target: number, ...places: number[]): void;
-  linesBegin(open: number, ...places: number[]): void;
-  linesGrow(most: number): number;
-  bringAlong(width: number, height: number, ...places: number[]): void;
-  alignOn(width: number, height: number, ...places: number[]): void;
-  alignResiduals(map: number, gain: number, offset: number, out: number): number;
-  alignSums(map: number, gain: number, offset: number, ...places: number[]): void;
-  patchesAlong(length: number): number;
-  flowOn(width: number, height: number, a: number, b: number, room: number): void;
-  flowBegin(smallWidth: number, smallHeight: number, ...places: number[]): void;
-  flowSearch(u: number, v: number, cost: number, back: number): void;
-  flowSpread(u: number, v: number, outU: number, outV: number, weight: number): void;
-}
 
 /** The first byte that compiled code keeps nothing of its own at. */
 const begin = 65536;
@@ -118,6 +38,16 @@ export class Arena {
     const at = this.alloc(data.byteLength);
     this.view(data, at).set(data);
     return at;
+  }
+
+  /** The same for several. */
+  copiesIn<const T extends readonly Numbers[]>(...data: T): { [K in keyof T]: Address } {
+    return data.map((d) => this.copyIn(d)) as { [K in keyof T]: Address };
+  }
+
+  /** Room for several, of so many bytes each. */
+  allocs<const T extends readonly number[]>(...bytes: T): { [K in keyof T]: Address } {
+    return bytes.map((b) => this.alloc(b)) as { [K in keyof T]: Address };
   }
 
   /** A copy of an array in room that is there already. */

@@ -3,7 +3,7 @@ import { Eye, EyeOff, Lock, LockOpen } from 'lucide-react';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { editCard, moveCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { discOf, nameOf } from './cards';
 import { say } from '../../words/say';
 
@@ -51,7 +51,7 @@ interface Held {
 export function Bench({ open }: { open: boolean }) {
   const recipe = useRecipe();
   const { preview, commit } = useChange();
-  const { card: chosen, likeness, set } = useView();
+  const { card: chosen, likeness, set } = useViewOf('card', 'likeness', 'set');
   const { lens, cards } = recipe;
   const drawing = useRef<SVGSVGElement>(null);
   const taken = useRef(0);

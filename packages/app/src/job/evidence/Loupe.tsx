@@ -5,7 +5,7 @@ import type { Shown } from '../../worker/protocol';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
 import { useProof } from '../useProof';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say, spoken, told, word } from '../../words/say';
 
 const magnification = 3;
@@ -64,7 +64,7 @@ function Magnified({ product, x, y }: { product: Shown | undefined; x: number; y
 function EdgeLoupe({ step }: { step: Step }) {
   const { shown, figures } = useProductsOfJob();
   const { frame } = useRecipe();
-  const { picture, place, set } = useView();
+  const { picture, place, set } = useViewOf('picture', 'place', 'set');
   const edge = figures.edge ?? [];
   const spots = [
     ...(figures.plate?.left.places ?? []).map(({ x, y, kind }) => ({ x, y, says: leftSays[kind] })),

@@ -3,7 +3,7 @@ import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { Choice, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
-import { useView, type ScopeKind } from '../viewStore';
+import { useViewOf, type ScopeKind } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Subject light, background mid: two tones that tint nothing. */
@@ -22,7 +22,7 @@ const height = 128;
 /** What is counted of the finished picture: how much of which light, where, and of which colour. */
 export function Scopes() {
   const { scopes } = useProductsOfJob();
-  const { scope, apart, close, beyond, set } = useView();
+  const { scope, apart, close, beyond, set } = useViewOf('scope', 'apart', 'close', 'beyond', 'set');
   const canvas = useRef<HTMLCanvasElement>(null);
   const [read, setRead] = useState('');
   useEffect(() => {

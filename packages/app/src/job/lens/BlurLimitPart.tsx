@@ -6,13 +6,13 @@ import { useRecipe } from '../jobContext';
 import { LimitControls } from '../match/LimitControls';
 import { ofBlurLimit } from '../match/parts';
 import { useTool } from '../useTool';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Where a card has its whole blur: graduated over the picture, painted, or within a kept matte. */
 export function BlurLimitPart() {
   const recipe = useRecipe();
-  const { grading, set } = useView();
+  const { grading, set } = useViewOf('grading', 'set');
   const card = recipe.cards.find((c) => c.id === grading) ?? backgroundCard(recipe);
   const tool = useTool({ compare: 'whole', picture: 'finished', limiting: 'blur', ...(card && { grading: card.id }) });
   if (!card) return null;

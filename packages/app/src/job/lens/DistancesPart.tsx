@@ -10,7 +10,7 @@ import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
 import { useTool } from '../useTool';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 /** How distance varies over the card that is picked out. */
@@ -21,7 +21,7 @@ export function DistancesPart() {
 
 function DistancesOf({ card, size }: { card: Card; size: { width: number; height: number } }) {
   const recipe = useRecipe();
-  const { benchTool, paintDistance, tip, picture, set } = useView();
+  const { benchTool, paintDistance, tip, picture, set } = useViewOf('benchTool', 'paintDistance', 'tip', 'picture', 'set');
   const subject = subjectCard(recipe);
   const part = within(theCard(card), 'distances');
   const { value: d, preview, commit } = useEdit(part);

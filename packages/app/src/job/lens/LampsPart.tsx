@@ -5,7 +5,7 @@ import { useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { useTool } from '../useTool';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 type LampCard = Extract<Card, { lamps: LampParams }>;
@@ -26,7 +26,14 @@ export function LampsPart() {
 function LampsOf({ card }: { card: LampCard }) {
   const { figures } = useProductsOfJob();
   const tool = useTool({ lamps: true });
-  const { lamps: outlined, benchTool, lampColour, lampSize, lampLift, set } = useView();
+  const {
+    lamps: outlined,
+    benchTool,
+    lampColour,
+    lampSize,
+    lampLift,
+    set,
+  } = useViewOf('lamps', 'benchTool', 'lampColour', 'lampSize', 'lampLift', 'set');
   const { value: lamps, commit, preview, number } = useEdit(within(theCard(card), 'lamps'));
   const found = figures.lamps?.card === card.id ? figures.lamps : undefined;
   const proposed = found?.proposed ?? 0;

@@ -7,7 +7,7 @@ import { backgroundCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
 import { useTool } from '../useTool';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Gaps under this share of the blur are within what the measurement can tell. */
@@ -20,7 +20,7 @@ export function LikePart() {
   const recipe = useRecipe();
   const { store } = useOpenJob();
   const { commit } = useChange();
-  const { like, likeness, set } = useView();
+  const { like, likeness, set } = useViewOf('like', 'likeness', 'set');
   const tool = useTool({ picture: 'shot', compare: 'whole' });
   const [busy, setBusy] = useState(false);
   const behind = backgroundCard(recipe);

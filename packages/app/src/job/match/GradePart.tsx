@@ -11,7 +11,7 @@ import { useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { useEdit, within } from '../useEdit';
 import { momentNow } from '../moments';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { Without } from './hold';
 import { useMatchTool, useTool } from '../useTool';
 import { LimitControls } from './LimitControls';
@@ -26,7 +26,7 @@ const rows = ['temperature', 'tint', 'exposure', 'black', 'white', 'middle', 'co
 /** Light and colour of one card or of the whole, and where it works. */
 export function GradePart() {
   const recipe = useRecipe();
-  const { grading: target, set } = useView();
+  const { grading: target, set } = useViewOf('grading', 'set');
   const part = ofAdjustments(target);
   const adjustments = useEdit(part);
   const grade = useEdit(within(part, 'grade'));

@@ -5,14 +5,14 @@ import { TipControl } from '../matte/MarksTool';
 import { useRecipe } from '../jobContext';
 import { useEdit, type PartOf } from '../useEdit';
 import type { ToolPress } from '../useTool';
-import { useView, type BenchTool } from '../viewStore';
+import { useViewOf, type BenchTool } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Where something works: within a kept matte, along a graduation, where it is painted. */
 export function LimitControls(props: { part: PartOf<Recipe['finish']['limit']>; tool: (tool: BenchTool) => ToolPress; paint?: string }) {
   const { part, tool, paint = say('Paint') } = props;
   const limit = useEdit(part);
-  const { tip, set } = useView();
+  const { tip, set } = useViewOf('tip', 'set');
   const { mattes } = useRecipe();
   const { matte, graduated, painted, outside } = limit.value;
   return (

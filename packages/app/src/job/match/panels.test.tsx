@@ -19,7 +19,7 @@ import type { Keeping } from '../jobStore';
 import type { Figures } from '../../worker/protocol';
 import { reading, Scopes } from '../evidence/Scopes';
 import { SidesTable } from '../evidence/SidesTable';
-import { JobContext } from '../jobContext';
+import { JobScope } from '../JobScope';
 import type { JobState, JobStore } from '../jobStore';
 import type { Products } from '../useProducts';
 import { useView } from '../viewStore';
@@ -86,7 +86,11 @@ function show(panel: ReactNode, figures: Figures = { sides }, begin: (r: Recipe)
   const none = (): void => undefined;
   const keeping = createStore<Keeping>()(() => ({ writing: true, pending: 0 }));
   const job = { id: 'j', store, keeping, settled: () => Promise.resolve(), again: none, takeOver: none, close: none };
-  render(<JobContext value={{ job, products }}>{panel}</JobContext>);
+  render(
+    <JobScope job={job} products={products}>
+      {panel}
+    </JobScope>,
+  );
   return () => store.getState().recipe;
 }
 const type = (label: string, text: string): void => {

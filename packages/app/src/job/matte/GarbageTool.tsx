@@ -1,12 +1,12 @@
 import { Button, Choice } from '../../ui/controls';
-import { useView, type GarbageShape } from '../viewStore';
+import { useViewOf, type GarbageShape } from '../viewStore';
 import { useSubject } from './useSubject';
 import { say } from '../../words/say';
 
 /** Rough shapes: outside those that keep, and inside those that clear, nothing can be subject. */
 export function GarbageTool() {
   const { subject, change } = useSubject();
-  const { shape, clears, chosen, set } = useView();
+  const { shape, clears, chosen, set } = useViewOf('shape', 'clears', 'chosen', 'set');
   const shapes = subject.garbage;
   const picked = chosen !== undefined && chosen < shapes.length;
   return (

@@ -1,6 +1,6 @@
 import type { HandTip } from '@ritaglio/core';
 import { Button, Choice } from '../../ui/controls';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { TipControl } from './MarksTool';
 import { useSubject } from './useSubject';
 import { ParameterControl } from '../ParameterControl';
@@ -9,7 +9,7 @@ import { say } from '../../words/say';
 /** Painting on the matte itself. */
 export function HandTool() {
   const { subject, change } = useSubject();
-  const { hand, tip, hardness, strength, set } = useView();
+  const { hand, tip, hardness, strength, set } = useViewOf('hand', 'tip', 'hardness', 'strength', 'set');
   const strokes = subject.hand;
   return (
     <>

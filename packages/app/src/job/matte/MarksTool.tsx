@@ -7,7 +7,7 @@ import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { clipOf, isOnFrame, momentNow } from '../moments';
-import { useView, type Way } from '../viewStore';
+import { useView, useViewOf, type Way } from '../viewStore';
 import { lookingScale } from './pointing';
 import { dropProposal, leaveOut, nextProposal, propose, takeProposal } from './proposals';
 import { turned } from './tools';
@@ -42,7 +42,7 @@ const named: Record<MarkKind, string> = {
 /** Marks: their kind, how they are made, and changing those that are there. */
 export function MarksTool() {
   const { subject, change } = useSubject();
-  const { mark, way, tip, chosen, set } = useView();
+  const { mark, way, tip, chosen, set } = useViewOf('mark', 'way', 'tip', 'chosen', 'set');
   const { marks } = subject;
   const recipe = useRecipe();
   const frame = useView((s) => s.frame);

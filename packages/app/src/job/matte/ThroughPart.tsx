@@ -3,7 +3,7 @@ import { Button, Part } from '../../ui/controls';
 import { useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { clipOf, followsOldMarks } from '../moments';
 import { doubtfulFrames } from '../tape/scale';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Carrying the cut of the marked frames through the whole clip. */
@@ -11,7 +11,7 @@ export function ThroughPart() {
   const recipe = useWholeRecipe();
   const subject = useOpenSubject();
   const { figures } = useProductsOfJob();
-  const { followed, set } = useView();
+  const { followed, set } = useViewOf('followed', 'set');
   const clip = clipOf(recipe, subject.shot);
   if (!clip || subject.cut !== 'marks') return null;
   const marked = new Set(subject.marks.map((m) => m.frame ?? 0)).size;

@@ -9,7 +9,7 @@ import { nameOf, wayOf, wayOfShot, type Sizes } from '../bench/cards';
 import { groundWith } from '../lens/DistancesPart';
 import { lampCard } from '../lens/LampsPart';
 import type { Step } from '../steps';
-import { useView, type BenchTool } from '../viewStore';
+import { useViewOf, type BenchTool } from '../viewStore';
 import { Graduation } from './MatchShapes';
 import { say } from '../../words/say';
 
@@ -21,7 +21,7 @@ type Dragged = Konva.KonvaEventObject<DragEvent>;
 
 /** What of the bench lies on the picture: ground line, pegs, lamps, the chosen card's handles, the frame. Ink with a light rim. */
 export function BenchShapes({ zoom, step, drawing }: { zoom: number; step: Step; drawing?: [number, number][] }) {
-  const { benchTool, lamps, tip, picture } = useView();
+  const { benchTool, lamps, tip, picture } = useViewOf('benchTool', 'lamps', 'tip', 'picture');
   const { card } = useCard();
   const onDistances =
     benchTool === 'ground' || benchTool === 'peg' || benchTool === 'paint' || benchTool === 'stands' || picture === 'distances';
@@ -226,7 +226,7 @@ function Lamps({ zoom }: { zoom: number }) {
 
 /** The region whose blur is to be shared. */
 function LikeRegion({ zoom }: { zoom: number }) {
-  const { like, likeness, benchTool, picture } = useView();
+  const { like, likeness, benchTool, picture } = useViewOf('like', 'likeness', 'benchTool', 'picture');
   const recipe = useRecipe();
   if (!like || (picture !== 'shot' && benchTool !== 'like')) return null;
   const way = wayOfShot(recipe);

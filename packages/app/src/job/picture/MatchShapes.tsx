@@ -4,14 +4,14 @@ import { useSizes } from '../bench/useBench';
 import { useRecipe } from '../jobContext';
 import { ofFinish, ofLimit, ofMatch } from '../match/parts';
 import { useEdit } from '../useEdit';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { Both, Name } from './BenchShapes';
 import { say } from '../../words/say';
 
 /** What of the match lies on the picture: references, the glow’s place, graduation, vignette. Ink with a light rim. */
 export function MatchShapes({ zoom, drawing }: { zoom: number; drawing?: [number, number][] }) {
   const { match } = useRecipe();
-  const { benchTool, tip } = useView();
+  const { benchTool, tip } = useViewOf('benchTool', 'tip');
   const wide = benchTool === 'limit';
   return (
     <>

@@ -5,7 +5,7 @@ import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
 import type { Step } from '../steps';
 import { useProgress } from '../useProducts';
-import { useView, type Compare, type PictureChoice, type Removed } from '../viewStore';
+import { useView, useViewOf, type Compare, type PictureChoice, type Removed } from '../viewStore';
 import { Tape } from '../tape/Tape';
 import { notTaken } from './notTaken';
 import { PictureStage } from './PictureStage';
@@ -44,7 +44,7 @@ export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boo
 }
 
 function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
-  const { picture, compare, removed, look, fitZoom, set } = useView();
+  const { picture, compare, removed, look, fitZoom, set } = useViewOf('picture', 'compare', 'removed', 'look', 'fitZoom', 'set');
   return (
     <div
       className={clsx(

@@ -2,14 +2,14 @@ import type { Region } from '@ritaglio/core';
 import { Circle, Group, Line, Rect, Text } from 'react-konva';
 import { useChange, useProductsOfJob, useOpenSubject } from '../jobContext';
 import { editPlate } from '../plate/plateTools';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 /** Regions, repeats and the source on the plate, ink with a light rim; what can be moved can be dragged. */
 export function PlateShapes({ zoom }: { zoom: number }) {
   const { plate } = useOpenSubject();
   const { commit } = useChange();
-  const { repeats, plateTool, source, retouch, set } = useView();
+  const { repeats, plateTool, source, retouch, set } = useViewOf('repeats', 'plateTool', 'source', 'retouch', 'set');
   const { figures } = useProductsOfJob();
   const { fill } = plate;
   return (

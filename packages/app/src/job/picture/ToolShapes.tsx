@@ -3,7 +3,7 @@ import type { Drawing } from '../matte/tools';
 import { handStrokeOf, markOf, shapeOf } from '../matte/tools';
 import { cornersOf, type HandStroke } from '@ritaglio/core';
 import type { Step } from '../steps';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { MarkShapes } from './MarkShapes';
 
 /** What is being drawn and not kept yet. */
@@ -55,7 +55,7 @@ function HandShape({ stroke }: { stroke: HandStroke }) {
 
 /** The tip at its real size on the screen; a hand's tip also shows where its full strength ends. */
 export function TipShape({ x, y, zoom, step }: { x: number; y: number; zoom: number; step: Step }) {
-  const { tool, plateTool, way, tip, hardness, shape, mark } = useView();
+  const { tool, plateTool, way, tip, hardness, shape, mark } = useViewOf('tool', 'plateTool', 'way', 'tip', 'hardness', 'shape', 'mark');
   const around = mark === 'loop' || mark === 'trace';
   const cross =
     step === 'plate'

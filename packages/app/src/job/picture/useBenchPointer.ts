@@ -10,7 +10,7 @@ import { cardIn, wayOf, wayOfLimit, wayOfShot } from '../bench/cards';
 import { ofAdjustments, ofLimit } from '../match/parts';
 import { momentNow } from '../moments';
 import { within } from '../useEdit';
-import { useView, type BenchTool } from '../viewStore';
+import { useView, useViewOf, type BenchTool } from '../viewStore';
 import { renderer } from '../../worker/renderer';
 import { refuse } from '../../ui/refuse';
 import { workingScale } from '../workingSide';
@@ -42,7 +42,7 @@ export function useBenchPointer(open: boolean): {
   const { store } = useOpenJob();
   const { commit } = useChange();
   const sizes = useSizes();
-  const { benchTool: tool, card: chosen, set } = useView();
+  const { benchTool: tool, card: chosen, set } = useViewOf('benchTool', 'card', 'set');
   const [drawing, setDrawing] = useState<[number, number][]>();
   const active = open && (drawn.includes(tool) || pressed.includes(tool));
 

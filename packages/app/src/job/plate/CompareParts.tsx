@@ -1,7 +1,7 @@
 import type { Left, ResidueKind } from '@ritaglio/core';
 import { Button, Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { withReseed } from './plateTools';
 import { usePlate } from './usePlate';
 import { say, spoken, word } from '../../words/say';
@@ -34,7 +34,7 @@ function leftWords({ width, places }: Left): string {
 export function CompareParts() {
   const { plate, change } = usePlate();
   const measured = useProductsOfJob().figures.plate;
-  const { showing, left, repeats, set } = useView();
+  const { showing, left, repeats, set } = useViewOf('showing', 'left', 'repeats', 'set');
   const list = measured?.repeats ?? [];
   /** What is laid over the plate is shown on the plate. */
   const onPlate = (part: { showing?: boolean; left?: boolean; repeats?: boolean }, on: boolean): void =>

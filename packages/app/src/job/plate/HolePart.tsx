@@ -7,7 +7,7 @@ import { useOpenJob, useProductsOfJob } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { TipControl } from '../matte/MarksTool';
 import { momentNow } from '../moments';
-import { useView, type PlateTool, type Way } from '../viewStore';
+import { useView, useViewOf, type PlateTool, type Way } from '../viewStore';
 import type { Plate } from './plateTools';
 import { usePlate } from './usePlate';
 import { workingScale } from '../workingSide';
@@ -107,7 +107,7 @@ export function takeTool(plateTool: PlateTool): void {
 
 /** How a region is drawn. */
 export function RegionWay() {
-  const { way, tip, set } = useView();
+  const { way, tip, set } = useViewOf('way', 'tip', 'set');
   return (
     <div className="mt-1.5">
       <Choice<Way>

@@ -1,7 +1,7 @@
 import type { RetouchTip } from '@ritaglio/core';
 import { Button, Choice, Part, Tick } from '../../ui/controls';
 import { TipControl } from '../matte/MarksTool';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { usePlate } from './usePlate';
 import { ParameterControl } from '../ParameterControl';
@@ -103,7 +103,14 @@ export function RetouchPart() {
 
 /** Where clone and heal take from. */
 function Source() {
-  const { source, settingSource, fixedSource, flipSource, sourceSize, set } = useView();
+  const { source, settingSource, fixedSource, flipSource, sourceSize, set } = useViewOf(
+    'source',
+    'settingSource',
+    'fixedSource',
+    'flipSource',
+    'sourceSize',
+    'set',
+  );
   return (
     <>
       <p className={`mt-1.5 ${source ? 'text-faint' : 'text-watch'}`}>

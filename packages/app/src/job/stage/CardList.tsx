@@ -7,7 +7,7 @@ import { nameOf, withCard, withoutCard, type NewCard, type Size } from '../bench
 import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useJobPictures } from '../steps/PicturesControls';
-import { useView } from '../viewStore';
+import { useViewOf } from '../viewStore';
 import { say } from '../../words/say';
 
 function plainSubject(shot: string, { width, height }: Size): SubjectRecipe {
@@ -20,7 +20,7 @@ export function CardList() {
   const { store } = useOpenJob();
   const { commit } = useChange();
   const { pictures } = useJobPictures();
-  const { card: chosen, set } = useView();
+  const { card: chosen, set } = useViewOf('card', 'set');
   const add = (what: NewCard): void => {
     const made = withCard(store.getState().recipe, what, plainSubject);
     commit(() => made.recipe);

@@ -10,7 +10,7 @@ import { givePictures } from '../../worker/givePictures';
 import { renderer } from '../../worker/renderer';
 import { useChange, useOpenJob } from '../jobContext';
 import { momentNow } from '../moments';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { keepRow, keepTake } from './takes';
 import { workingScale } from '../workingSide';
 import { fileNameOf, save } from '../../ui/save';
@@ -42,7 +42,7 @@ export function TakesButton() {
 export function Takes() {
   const { id: job, store } = useOpenJob();
   const { commit } = useChange();
-  const { takes: open, take: compared, set } = useView();
+  const { takes: open, take: compared, set } = useViewOf('takes', 'take', 'set');
   const takes = useTakes();
   const [name, setName] = useState('');
   const [busy, setBusy] = useState(false);

@@ -5,7 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Button } from '../../ui/controls';
 import { useOpenJob, useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { clipOf, lengthOf } from '../moments';
-import { useView } from '../viewStore';
+import { useView, useViewOf } from '../viewStore';
 import { clockOf, curveOf, doubtfulFrames, frameAt, neighbour, tickStep, xOf, type TapeSize } from './scale';
 import { bottom, gripAt, gripMoved, height, pointToggled, top, yOf, type Grip } from './points';
 import { usePlayback } from './usePlayback';
@@ -21,7 +21,7 @@ export function Tape() {
 }
 
 function FoldedTape() {
-  const { frame, set } = useView();
+  const { frame, set } = useViewOf('frame', 'set');
   return (
     <button type="button" className="h-5 border-t border-rule bg-paper text-left font-mono text-[11px]" onClick={() => set({ tape: true })}>
       <span className="px-3">{say('+ Tape, frame {frame}', { frame: frame + 1 })}</span>
@@ -33,7 +33,7 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
   const { store } = useOpenJob();
   const subject = useOpenSubject();
   const { figures } = useProductsOfJob();
-  const { frame, played, playing, inHand, followed, set } = useView();
+  const { frame, played, playing, inHand, followed, set } = useViewOf('frame', 'played', 'playing', 'inHand', 'followed', 'set');
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [rate, setRate] = useState<number>();

@@ -107,7 +107,7 @@ export const carryBand: Kernel<CarryJob> = {
         const lines = arena.alloc(16 * w * (until - from));
         run.colourLines(w, h, top, r, g, b, opacity, arena.copyIn(rows(fitted)), first, last, fit);
         run.smoothLines(w, h, first, fit, top, arena.copyIn(rows(averaged)), from, until, lines);
-        const [ways, shares, codes] = [arena.copyIn(left), arena.copyIn(share), arena.copyIn(encodeTable)];
+        const [ways, shares, codes] = arena.copiesIn(left, share, encodeTable);
         const [start, end] = [firstOf(from), to === h ? height : firstOf(to)];
         const [red, green, blue, large] = [shot.r, shot.g, shot.b, out].map((c) => arena.copyIn(c.subarray(start * width, end * width)));
         const kinds = arena.alloc(w);
@@ -119,7 +119,7 @@ export const carryBand: Kernel<CarryJob> = {
           const at = 4 * width * (y - start);
           const linesOf = (row: number): number => lines + 16 * w * (row - from);
           const own = opacity + 4 * w * (above - top);
-          const light = [red + at, green + at, blue + at];
+          const light = [red + at, green + at, blue + at] as const;
           run.carryRow(width, w, kinds, own, ways, shares, ...light, codes, linesOf(above), linesOf(below), rowOf(y) - above, large + at);
         }
         arena.copyOut(large, out.subarray(start * width, end * width));

@@ -34,7 +34,7 @@ export async function trimapOf(cut: RoughCut, lab: Features, reach: number, cont
   const [beside, deep] = [new Uint8Array(n), new Uint8Array(n)];
   inArenaNow((arena) => {
     const asked = known ? arena.copyIn(known.asked) : 0;
-    const asks = [beside, deep].map(() => arena.filled(n));
+    const asks = [arena.filled(n), arena.filled(n)] as const;
     arena.run.bandAsks(n, arena.copyIn(seeds), arena.copyIn(near), arena.copyIn(label), asked, ...asks);
     [beside, deep].forEach((mask, k) => arena.copyOut(asks[k], mask));
   });
@@ -42,9 +42,9 @@ export async function trimapOf(cut: RoughCut, lab: Features, reach: number, cont
   // A gap between wires or canes may lie far from the border, but must then be plain.
   const within = await colourEvidence(lab, cut, context, deep, plainGap);
   const against = bytesFrom(n, (arena, out) => {
-    const given = [seeds, near, label].map((mask) => arena.copyIn(mask));
-    const there = known ? [known.asked, known.colour].map((data) => arena.copyIn(data)) : [0, 0];
-    const asked = [around, deep, within].map((data) => arena.copyIn(data));
+    const given = arena.copiesIn(seeds, near, label);
+    const there = known ? arena.copiesIn(known.asked, known.colour) : ([0, 0] as const);
+    const asked = arena.copiesIn(around, deep, within);
     arena.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, out);
   });
   const doubtful = grownMask(against, width, height, 1.5);

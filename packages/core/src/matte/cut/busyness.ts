@@ -22,7 +22,7 @@ export function busyness({ width, height, l }: OklabPlanes, toWidth: number, toH
   const size = { width: Math.ceil(width / block), height: Math.ceil(height / block) };
   const [xx, xy, yy] = [0, 1, 2].map(() => new Float32Array(size.width * size.height));
   inArenaNow((arena) => {
-    const sums = [xx, xy, yy].map((plane) => arena.filled(plane.byteLength));
+    const sums = [arena.filled(xx.byteLength), arena.filled(xy.byteLength), arena.filled(yy.byteLength)] as const;
     arena.run.sumSlopes(width, height, arena.copyIn(l), block, dim, step, size.width, ...sums);
     [xx, xy, yy].forEach((plane, k) => arena.copyOut(sums[k], plane));
   });

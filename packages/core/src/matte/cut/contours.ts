@@ -44,7 +44,7 @@ export const contourBand: Kernel<BandJob> = {
           const radius = k === 0 ? small : large;
           const pitch = width + 2 * radius + 3;
           const { offsets, shares, ends } = discOf(radius, pitch);
-          const disc = [offsets, shares, ends].map((data) => arena.copyIn(data));
+          const disc = arena.copiesIn(offsets, shares, ends);
           const sum = arena.filled(16 * width * rows);
           const channels: [Float32Array, ...Channel][] = [
             [l, ...lightness],

@@ -29,9 +29,21 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
       if (asked?.includes(1) === false) return;
       inArenaNow((arena) => {
         const [l, a, b, busy = 0] = planes.map((plane) => arena.copyIn(plane.subarray(from, to)));
-        const models = [inside, outside].flatMap(({ parts }) => [arena.copyIn(parts), parts.length / numbersAPart]);
+        const modelOf = ({ parts }: { parts: Float64Array }) => [arena.copyIn(parts), parts.length / numbersAPart] as const;
         const told = arena.copyIn(out.subarray(from, to));
-        arena.run.evidence(to - from, l, a, b, busy, asked ? arena.copyIn(asked) : 0, ...models, most, evidenceEnd, told);
+        arena.run.evidence(
+          to - from,
+          l,
+          a,
+          b,
+          busy,
+          asked ? arena.copyIn(asked) : 0,
+          ...modelOf(inside),
+          ...modelOf(outside),
+          most,
+          evidenceEnd,
+          told,
+        );
         arena.copyOut(told, out.subarray(from, to));
       });
     };

@@ -90,12 +90,13 @@ export const askTiles: Kernel<AskJob> = {
       const own = asking.subarray(part * stretch, (part + 1) * stretch);
       const n = own.length;
       inArenaNow((arena) => {
-        const colours = [lab.l, lab.a, lab.b].map((plane) => {
+        const asked = (plane: Float32Array): Float32Array => {
           const colour = new Float32Array(n);
           for (let i = 0; i < n; i++) colour[i] = plane[own[i]];
-          return arena.copyIn(colour);
-        });
-        const answers = [told, weight].map(() => arena.alloc(4 * n));
+          return colour;
+        };
+        const colours = arena.copiesIn(asked(lab.l), asked(lab.a), asked(lab.b));
+        const answers = arena.allocs(4 * n, 4 * n);
         const tiles = arena.copyIn(parts);
         arena.run.askTiles(n, arena.copyIn(own), ...colours, width, pitch, tilesAlong(width), tiles, partsASide, evidenceEnd, ...answers);
         [told, weight].forEach((plane, k) => {

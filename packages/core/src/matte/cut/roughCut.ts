@@ -245,14 +245,14 @@ export async function cutNarrowBand(
     const { run } = arena;
     const nodes = arena.alloc(4 * n);
     const count = run.numberPixels(arena.copyIn(near), n, nodes);
-    const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => arena.copyIn(plane));
+    const [l, a, b] = arena.copiesIn(lab.l, lab.a, lab.b);
     const at: GraphAt = {
       count,
       beside: arena.filled(32 * count, 255),
       pairwise: arena.filled(32 * count),
       unary: arena.filled(4 * count),
     };
-    const before = last ? [last.node, last.graph.beside, last.graph.pairwise].map((data) => arena.copyIn(data)) : [0, 0, 0];
+    const before = last ? arena.copiesIn(last.node, last.graph.beside, last.graph.pairwise) : ([0, 0, 0] as const);
     const labels = arena.copyIn(label);
     run.pairwiseOn(l, a, b, steepness[level], 0, 0);
     run.joinNarrowBand(width, height, labels, arena.copyIn(seeds), arena.copyIn(drawn), nodes, at.beside, at.pairwise, at.unary, ...before);
@@ -273,7 +273,7 @@ export function enlarge(cut: { label: Uint8Array; width: number; height: number 
   const { label } = cut;
   const { left, share } = placesBetween(cut.width, width);
   return bytesFrom(width * height, (arena, out) => {
-    const places = [arena.copyIn(left), arena.copyIn(share)];
+    const places = arena.copiesIn(left, share);
     arena.run.enlargeLabel(arena.copyIn(label), cut.width, cut.height, ...places, width, height, arena.alloc(cut.width), out);
   });
 }

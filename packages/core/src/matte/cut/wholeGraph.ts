@@ -51,7 +51,7 @@ export class WholeGraph {
   private join(): void {
     const { steepness, lab, graph, contours } = this;
     inArenaNow((arena) => {
-      const [l, a, b] = [lab.l, lab.a, lab.b].map((plane) => arena.copyIn(plane));
+      const [l, a, b] = arena.copiesIn(lab.l, lab.a, lab.b);
       const [beside, pairwise] = [arena.filled(graph.beside.byteLength, 255), arena.filled(graph.pairwise.byteLength)];
       arena.run.pairwiseOn(l, a, b, steepness, contours ? arena.copyIn(contours.across) : 0, lab.width * lab.height);
       arena.run.joinAll(lab.width, lab.height, beside, pairwise);
@@ -83,7 +83,7 @@ export class WholeGraph {
     }
     this.settled = false;
     inArenaNow((arena) => {
-      const places = [seeds, colour, place, graph.unary, unaryBefore].map((data) => arena.copyIn(data));
+      const places = arena.copiesIn(seeds, colour, place, graph.unary, unaryBefore);
       arena.run.unaryAnew(unaryBefore.length, ...places);
       arena.copyOut(places[3], graph.unary);
       arena.copyOut(places[4], unaryBefore);

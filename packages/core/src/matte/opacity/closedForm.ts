@@ -99,8 +99,8 @@ export async function solveClosedForm(
   await chebyshev(system, x, rounds, context);
   const data = sharedFloats(known.length, context);
   inArenaNow((arena) => {
-    const [pixels, solved, out] = [pixel, x, known].map((numbers) => arena.copyIn(numbers));
-    const before = last && again ? [again, last.matte.data].map((numbers) => arena.copyIn(numbers)) : [0, 0];
+    const [pixels, solved, out] = arena.copiesIn(pixel, x, known);
+    const before = last && again ? arena.copiesIn(again, last.matte.data) : ([0, 0] as const);
     arena.run.settleUnknowns(data.length, count, pixels, solved, ...before, out);
     arena.copyOut(out, data);
   });
@@ -187,13 +187,14 @@ export const assembleBand: Kernel<AssembleJob> = {
       // Windows of the rows beside the band, and what is around those.
       const top = Math.max(0, from - 2);
       const rows = (plane: Numbers): Numbers => plane.subarray(top * width, Math.min(height, to + 2) * width);
-      const parts = [system.diagonal, system.off, system.partner, system.right].map((all) => {
+      const ofBand = <T extends Numbers>(all: T): Numbers => {
         const each = all.length / system.diagonal.length;
         return all.subarray(first * each, last * each);
-      });
+      };
+      const parts = [ofBand(system.diagonal), ofBand(system.off), ofBand(system.partner), ofBand(system.right)] as const;
       inArenaNow((arena) => {
-        const given = [light.r, light.g, light.b, node, known].map((plane) => arena.copyIn(rows(plane)));
-        const places = parts.map((p) => arena.copyIn(p));
+        const given = arena.copiesIn(rows(light.r), rows(light.g), rows(light.b), rows(node), rows(known));
+        const places = arena.copiesIn(...parts);
         arena.run.addWindows(
           width,
           height,
@@ -220,11 +221,11 @@ export const assembleBand: Kernel<AssembleJob> = {
 function chebyshev({ count, diagonal, off, partner, right }: System, x: Float32Array, rounds: number, context: Context): Promise<void> {
   const least = Math.min(0.5, (2.2 / rounds) ** 2);
   return inArena(async (arena) => {
-    const places = [diagonal, off, partner, right, x].map((data) => arena.copyIn(data));
+    const places = arena.copiesIn(diagonal, off, partner, right, x);
     arena.run.roundsBegin(count, ...places, least, arena.alloc(12 * count));
     for (let round = 0; round < rounds; round++) {
       await pause(context, 'Solving opacity', round / rounds);
-      arena.run.round(round + 1 === rounds ? 1 : 0);
+      arena.run.round(round + 1 === rounds);
     }
     arena.copyOut(places[4], x);
   });

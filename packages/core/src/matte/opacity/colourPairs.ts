@@ -116,8 +116,9 @@ function bandOf(height: number): number {
 
 /** Puts the picture, and what is known to be behind it, in the arena. */
 function putPictures(arena: Arena, light: Picture, behind: Picture | undefined): void {
-  const planes = [light, behind].flatMap((p) => (p ? [p.r, p.g, p.b].map((c) => arena.copyIn(c)) : [0, 0, 0]));
-  arena.run.pairsOn(light.width, light.height, ...planes, behind ? halfCost : 0);
+  const own = arena.copiesIn(light.r, light.g, light.b);
+  const known = behind ? arena.copiesIn(behind.r, behind.g, behind.b) : ([0, 0, 0] as const);
+  arena.run.pairsOn(light.width, light.height, ...own, ...known, behind ? halfCost : 0);
 }
 
 /** Looks for each undecided pixel's own pair, band by band. */
@@ -134,8 +135,8 @@ export const lookForPairs: Kernel<PairJob> = {
       if (looking && !rows(looking).includes(1)) return;
       inArenaNow((arena) => {
         putPictures(arena, light, behind);
-        const mine = [bestIn, bestOut, looked].map(rows);
-        const places = mine.map((plane) => arena.copyIn(plane));
+        const mine = [rows(bestIn), rows(bestOut), rows(looked)] as const;
+        const places = arena.copiesIn(...mine);
         arena.run.lookForPairs(
           from,
           to,
@@ -163,7 +164,7 @@ export const takePairs: Kernel<PairJob> = {
       const [top, end] = [Math.max(0, from - 2), Math.min(height, to + 2)];
       inArenaNow((arena) => {
         putPictures(arena, light, behind);
-        const found = [bestIn, bestOut].map((plane) => arena.copyIn(plane.subarray(top * width, end * width)));
+        const found = arena.copiesIn(bestIn.subarray(top * width, end * width), bestOut.subarray(top * width, end * width));
         const mine = [opacity, trust, ...(left ? [left] : [])].map(rows);
         const places = mine.map((plane) => arena.copyIn(plane));
         const [seeds, asked] = [arena.copyIn(rows(trimap)), taking ? arena.copyIn(rows(taking)) : 0];

@@ -1,5 +1,6 @@
 import { encodeTable } from '../../colour/srgb';
-import { inArenaNow } from '../../runtime/arena';
+import { inArenaNow, type Numbers } from '../../runtime/arena';
+import type { Address } from '../../runtime/functions';
 import type { Context } from '../../runtime/context';
 import { toShared, sharedFloats, parallelFor, type Kernel } from '../../runtime/parallelFor';
 import { bothOf, differing, maskOfCode, nearestPlaces, placesOf } from '../../raster/mask';
@@ -204,8 +205,17 @@ export const correctTile: Kernel<LearnedJob> = {
       inArenaNow((arena) => {
         const { run } = arena;
         const first = 2 * top * width + 2 * left;
-        const planes = [shot.r, shot.g, shot.b, carried].map((plane) => arena.copyInWindow(plane, first, width, w, h));
-        run.learnedOn(w, h, ...planes, arena.copyIn(encodeTable), arena.copyIn(known));
+        const window = (plane: Numbers): Address => arena.copyInWindow(plane, first, width, w, h);
+        run.learnedOn(
+          w,
+          h,
+          window(shot.r),
+          window(shot.g),
+          window(shot.b),
+          window(carried),
+          arena.copyIn(encodeTable),
+          arena.copyIn(known),
+        );
         run.learnedBy(
           layerSteps.length,
           arena.copyIn(Int32Array.from(layerSteps)),
@@ -214,11 +224,10 @@ export const correctTile: Kernel<LearnedJob> = {
           leastLacking,
         );
         const mine = arena.copyInWindow(wanted, y * across + x, across, wide, high);
-        const goal = arena.copyInWindow(out, first, width, w, h);
+        const goal = window(out);
         const places = (wide + 2 * halo) * (high + 2 * halo);
-        const rooms = [8 * (high + 2 * halo), ...[places, places, wide + 2 * halo].map((n) => 4 * channels * n)].map((bytes) =>
-          arena.alloc(bytes),
-        );
+        const all = 4 * channels * places;
+        const rooms = arena.allocs(8 * (high + 2 * halo), all, all, 4 * channels * (wide + 2 * halo));
         run.correct(x - left, y - top, wide, high, mine, halo, ...rooms, goal);
         const [inside, end] = [2 * (x - left), Math.min(2 * (x + wide), width)];
         for (let v = 2 * y; v < Math.min(2 * (y + high), height); v++) {
