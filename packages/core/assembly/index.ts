@@ -27,5 +27,6 @@ export { correct, learnedBy, learnedOn } from './learned';
 export { halfDiscs, thinContours } from './contour';
 export { bringAlong, flowBegin, flowOn, flowSearch, flowSpread, patchesAlong } from './flow';
 export { boxMean, pullDown, pullWeight, pushUp } from './spread';
-export { betterRow, costPatches, linesBegin, linesGrow, patchesOn, votes } from './patches';
+export { linesBegin, linesGrow } from './lines';
+export { betterRow, costPatches, patchesOn, votes } from './patches';
 export { alignOn, alignResiduals, alignSums } from './align';

@@ -22,30 +22,18 @@ import {
   type Recipe,
   type Region,
 } from '@ritaglio/core';
-import { FormatError, handover, inSpace, readPicture, writePng } from '@ritaglio/formats';
+import { handover, inSpace, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
 import { browserCodec, encoded } from './browserCodec';
 import { browserPool } from './browserPool';
 import { fontFiles } from './fontFiles';
 import { PictureShelf } from './pictureShelf';
 import { frameRoom } from './frameRoom';
-import type {
-  Answer,
-  ClipExportOptions,
-  ExportOptions,
-  Likeness,
-  PictureFacts,
-  Reach,
-  Reference,
-  Refusal,
-  Request,
-  Shown,
-  ViewName,
-} from './protocol';
+import { inspect, inspectSound, inspectVideo, videos } from './inspecting';
+import type { Answer, ClipExportOptions, ExportOptions, Likeness, Reach, Reference, Request, Shown, ViewName } from './protocol';
 import { likenessOf, stopsBehind, type Make } from './measuring';
 import { base64Of, bitmapOf, tokenOf } from './sending';
 import { Tracing } from './tracing';
-import type { VideoFacts } from './videoFile';
 import { figuresOf, roughSubject, viewOf, views, type View } from './views';
 
 type Listener = (answer: Answer) => void;
@@ -56,9 +44,6 @@ const reaches: readonly Reach[] = ['cut', 'plate', 'finished', 'proof'];
 const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 4;
 const forProducts = Math.min(700e6, device * 120e6);
 const forPictures = Math.min(400e6, device * 60e6);
-
-/** What reads and writes videos comes when there is one. */
-const videos = () => import('./videoFile');
 
 /** Computes in the background: keeps the pictures, remembers the products, answers one request at a time. */
 class Renderer {
@@ -86,38 +71,9 @@ class Renderer {
     this.pictures.add(id, name, blob);
   }
 
-  /** Reads a file as a picture, or says why not. */
-  async inspect(name: string, blob: Blob): Promise<PictureFacts | Refusal> {
-    try {
-      const { samples, notes, multiplied } = await readPicture(name, new Uint8Array(await blob.arrayBuffer()), browserCodec);
-      return { width: samples.width, height: samples.height, notes, ...(multiplied && { multiplied }) };
-    } catch (error) {
-      if (error instanceof FormatError) return { refusal: error.message };
-      throw error;
-    }
-  }
-
-  /** Reads a file as a video, or says why not. */
-  async inspectVideo(name: string, blob: Blob): Promise<VideoFacts | Refusal> {
-    const { VideoFile, VideoError } = await videos();
-    try {
-      return (await VideoFile.open(name, blob)).facts;
-    } catch (error) {
-      return {
-        refusal: error instanceof VideoError ? error.message : `“${name}” is a damaged video (${String(error)}). Copy or export it again.`,
-      };
-    }
-  }
-
-  /** Reads a file as sound and tells how long it lasts, s, or says why not. */
-  async inspectSound(name: string, blob: Blob): Promise<{ seconds: number } | Refusal> {
-    const { soundIn, VideoError } = await videos();
-    try {
-      return { seconds: await soundIn(name, blob) };
-    } catch (error) {
-      return { refusal: error instanceof VideoError ? error.message : `“${name}” is a damaged sound file (${String(error)}).` };
-    }
-  }
+  readonly inspect = inspect;
+  readonly inspectVideo = inspectVideo;
+  readonly inspectSound = inspectSound;
 
   /**
    * Works a request out, coarse to fine, telling the listener of every product, as far as the line is looked at. A later request

@@ -6,11 +6,11 @@ import { undecided, trimapOf } from '../matte/band/trimap';
 import { cutAround, type Told } from './carry';
 import { grownMask } from '../raster/morphology';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
-import { maskAt } from '../raster/mask';
+import { maskAt, numbersOf } from '../raster/mask';
 import { resizePicture, resizePlane } from '../raster/resize';
 import { cameraPath, type CameraPath } from './camera';
 import { clipGround, groundInFrame, type ClipGround, type GroundInFrame } from './clipPlate';
-import { brightnessOf, broughtBy, opticalFlow, roundTrip } from './flow';
+import { brightnessOf, broughtBy, roundTrip } from './flow';
 import type { Frames } from './frames';
 import { maskOfRuns } from './runs';
 import { KnownFlows, sweep, type FrameMark, type Sweep } from './sweep';
@@ -25,6 +25,8 @@ export interface FollowedClip {
   cut: Sweep;
   /** Frames that were solved last. */
   solved: Map<number, Promise<Alone>>;
+  /** Flow between frames beside each other at their own size, of the pairs that were looked at last: each is asked for from both sides. */
+  flows: KnownFlows;
 }
 
 /** Longest side at which a subject is followed, px: its border is found at the frame's own size. */
@@ -53,10 +55,10 @@ export async function followClip(frames: Frames, marks: readonly FrameMark[], co
   const path = await cameraPath(frames, context, hides);
   const found = await clipGround(frames, path, hides, context);
   const ground = found.disagreement < mostDisagreement ? found : undefined;
-  if (!ground) return { frames, marks, path, cut: rough, solved: new Map() };
+  if (!ground) return { frames, marks, path, cut: rough, solved: new Map(), flows: new KnownFlows(pairsKept) };
   const told = async (i: number, own: OpacityGround): Promise<Told> => toldBy(own, groundInFrame(ground, path, i), context);
   const cut = await sweep(frames, marks, roughSide, context, flows, told);
-  return { frames, marks, path, ground, cut: cut!, solved: new Map() };
+  return { frames, marks, path, ground, cut: cut!, solved: new Map(), flows: new KnownFlows(pairsKept) };
 }
 
 /** What the subject of a rough sweep hides of a frame. */
@@ -67,7 +69,7 @@ function hiddenBy({ width, height, labels }: Sweep, i: number, frame: { width: n
 
 /** How far the ground is known, 0 to 1: where several frames show the same. */
 function known({ seen, looks, apart }: GroundInFrame): Plane {
-  const data = seen.data.map((s, p) => s * Math.min(1, looks.data[p] / 3) * Math.exp(-((apart.data[p] / sameGround) ** 2)));
+  const data = numbersOf(seen.data, (s, p) => s * Math.min(1, looks.data[p] / 3) * Math.exp(-((apart.data[p] / sameGround) ** 2)));
   return { ...seen, data };
 }
 
@@ -83,7 +85,7 @@ async function toldBy({ light }: OpacityGround, ground: GroundInFrame, context: 
   const behind = resizePicture(ground.picture, width, height);
   const evidence = await plateEvidence(light, behind, trust, defaultDifference, context);
   const { data } = trust;
-  return { behind, trust: data, evidence: evidence.map((e, p) => e * data[p]), rest: data.map((t) => 1 - mostTold * t) };
+  return { behind, trust: data, evidence: numbersOf(evidence, (e, p) => e * data[p]), rest: numbersOf(data, (t) => 1 - mostTold * t) };
 }
 
 /** Where the ground is fully known, so much less counts what was carried. */
@@ -91,12 +93,14 @@ const mostTold = 0.8;
 
 /** A frame's opacity as it is solved by itself, and what flow is found on. */
 interface Alone {
+  index: number;
   product: MatteProduct;
   brightness: Plane;
 }
 
-/** Solved frames that are kept, so that a step along the clip solves one. */
+/** Solved frames that are kept, so that a step along the clip solves one, and pairs of them. */
 const kept = 4;
+const pairsKept = 3;
 /** How much the frames beside a frame count in it, both together, where flow leads to them and opacity is not quite another there. */
 const besideShare = 0.67;
 const another = 1.0;
@@ -125,10 +129,9 @@ export async function frameMatte(clip: FollowedClip, frame: number, context: Con
   const { matte } = here.product;
   const data = matte.data.slice();
   const weight = new Float32Array(data.length).fill(1);
-  const pairs = others.flatMap((_, k) => [[0, k + 1] as const, [k + 1, 0] as const]);
-  const flows = await opticalFlow([here.brightness, ...others.map((o) => o.brightness)], pairs, context);
-  for (const [k, { product }] of others.entries()) {
-    const [there, back] = [flows[2 * k], flows[2 * k + 1]];
+  for (const other of others) {
+    const { product } = other;
+    const [there, back] = await clip.flows.between(here, other, context);
     const was = broughtBy(there, product.matte).data;
     const trip = roundTrip(there, back);
     for (let p = 0; p < data.length; p++) {
@@ -145,7 +148,7 @@ export async function frameMatte(clip: FollowedClip, frame: number, context: Con
 
 async function solvedAlone(clip: FollowedClip, frame: number, context: Context): Promise<Alone> {
   const shot = await clip.frames.load(frame);
-  return { brightness: brightnessOf(shot, context), product: await matteAlone(shot, clip, frame, context) };
+  return { index: frame, brightness: brightnessOf(shot, context), product: await matteAlone(shot, clip, frame, context) };
 }
 
 /** Opacity of a frame without those beside it. */
@@ -176,7 +179,7 @@ async function matteAlone(
   for (let p = 0; p < trust.length; p++) {
     guess.opacity.data[p] += trust[p] * (before.opacity.data[p] - guess.opacity.data[p]);
   }
-  const weighed = { opacity: guess.opacity, trust: { ...before.trust, data: before.trust.data.map((t, p) => t * trust[p] + 0.01) } };
+  const weighed = { opacity: guess.opacity, trust: { ...before.trust, data: numbersOf(before.trust.data, (t, p) => t * trust[p] + 0.01) } };
   return { ...(await opacityIn(own, state, weighed, { dataWeight: 1 }, context)), behind: here.picture };
 }
 

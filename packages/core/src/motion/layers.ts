@@ -1,4 +1,5 @@
 import { gaussian } from '../raster/filter';
+import { numbersOf } from '../raster/mask';
 import type { Picture, Plane } from '../raster/plane';
 import { rankOf } from '../raster/rank';
 import { pushPull } from '../raster/pushPull';
@@ -42,16 +43,16 @@ const leastNoise = 0.01;
 export function carriedFrom(light: Picture, other: OtherFrame, there: Flow, back: Flow): Carried {
   const { width, height } = there;
   const plane = (data: Float32Array): Plane => ({ width, height, data });
-  const trust = roundTrip(there, back).map((t) => Math.exp(-((t / missed) ** 2)));
+  const trust = numbersOf(roundTrip(there, back), (t) => Math.exp(-((t / missed) ** 2)));
   const subject = plane(other.subject);
   const was = broughtBy(there, subject).data;
   const inner = motionOf(
     there,
-    trust.map((t, p) => t * was[p] ** 2),
+    numbersOf(trust, (t, p) => t * was[p] ** 2),
   );
   const outer = motionOf(
     there,
-    trust.map((t, p) => t * (1 - was[p]) ** 2),
+    numbersOf(trust, (t, p) => t * (1 - was[p]) ** 2),
   );
   const [left, leftOut] = [inner, outer].map((flow) => residual(light, other.light, flow));
   const [subjectIn, subjectOut] = [inner, outer].map((flow) => (flow ? broughtBy(flow, subject).data : undefined));
@@ -97,7 +98,7 @@ function varianceOf(light: Picture): Float32Array {
   const out = new Float32Array(width * height);
   for (const c of ['r', 'g', 'b'] as const) {
     const mean = gaussian({ width, height, data: light[c] }, 2 * window).data;
-    const square = gaussian({ width, height, data: light[c].map((v) => v * v) }, 2 * window).data;
+    const square = gaussian({ width, height, data: numbersOf(light[c], (v) => v * v) }, 2 * window).data;
     for (let p = 0; p < out.length; p++) out[p] += Math.max(0, square[p] - mean[p] ** 2);
   }
   return out;
@@ -108,7 +109,7 @@ function mended(flow: Flow, trust: Float32Array): Flow {
   const { width, height, u, v } = flow;
   const around = motionOf(flow, trust);
   if (!around) return flow;
-  const mixed = (own: Float32Array, far: Float32Array): Float32Array => own.map((d, p) => far[p] + trust[p] * (d - far[p]));
+  const mixed = (own: Float32Array, far: Float32Array): Float32Array => numbersOf(own, (d, p) => far[p] + trust[p] * (d - far[p]));
   return { width, height, u: mixed(u, around.u), v: mixed(v, around.v) };
 }
 

@@ -37,29 +37,35 @@ interface OtherSide {
   nearness: number;
 }
 
-/** Flows that are kept, bytes at most: those of a long clip's first frames. */
+/** Flows of a sweep that are kept, bytes at most: those of a long clip's first frames. */
 const mostKept = 160e6;
+
+/** A frame between which and others there is flow. */
+interface FlowFrame {
+  index: number;
+  brightness: Plane;
+}
 
 /** Flows between the frames of a clip at one size: a clip is swept twice, and to both sides. */
 export class KnownFlows {
   private readonly known = new Map<string, Flow>();
   private bytes = 0;
 
+  /** @param pairs so many are kept, the last ones; without it as many as there is room for, the first ones */
+  constructor(private readonly pairs?: number) {}
+
   /** The flow from one frame to another, and back. */
-  async between(
-    a: Pick<FrameGround, 'index' | 'brightness'>,
-    b: Pick<FrameGround, 'index' | 'brightness'>,
-    context: Context,
-  ): Promise<Flow[]> {
+  async between(a: FlowFrame, b: FlowFrame, context: Context): Promise<Flow[]> {
     const keys = [`${a.index} ${b.index}`, `${b.index} ${a.index}`];
-    const held = keys.map((key) => this.known.get(key));
-    if (held[0] && held[1]) return [held[0], held[1]];
+    const [there, back] = keys.map((key) => this.known.get(key));
+    if (there && back) return [there, back];
     const found = await opticalFlow([a.brightness, b.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
     const bytes = 2 * (found[0].u.byteLength + found[0].v.byteLength);
-    if (this.bytes + bytes <= mostKept) {
+    if (this.pairs !== undefined || this.bytes + bytes <= mostKept) {
       this.bytes += bytes;
       keys.forEach((key, k) => this.known.set(key, found[k]));
     }
+    for (const old of this.known.keys()) if (this.known.size > 2 * (this.pairs ?? Infinity)) this.known.delete(old);
     return found;
   }
 }

@@ -11,7 +11,14 @@ export function maskOf(values: ArrayLike<number>, test: (value: number, p: numbe
   return out;
 }
 
-/** The same as numbers that can be a plane's data. */
+/** Numbers made of others, one of each. A plain loop here as well: a typed array's own `map` takes three times as long. */
+export function numbersOf(values: ArrayLike<number>, make: (value: number, p: number) => number): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let p = 0; p < out.length; p++) out[p] = make(values[p], p);
+  return out;
+}
+
+/** As `maskOf`, as numbers that can be a plane's data. */
 export function weightOf(values: ArrayLike<number>, test: (value: number, p: number) => boolean): Float32Array {
   const out = new Float32Array(values.length);
   for (let p = 0; p < out.length; p++) if (test(values[p], p)) out[p] = 1;

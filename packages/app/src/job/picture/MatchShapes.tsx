@@ -5,7 +5,7 @@ import { useRecipe } from '../jobContext';
 import { ofFinish, ofLimit, ofMatch } from '../match/parts';
 import { useEdit } from '../useEdit';
 import { useView, useViewOf } from '../viewStore';
-import { Both, Name } from './BenchShapes';
+import { Both, Name } from './Lines';
 import { say } from '../../words/say';
 
 /** What of the match lies on the picture: references, the glow’s place, graduation, vignette. Ink with a light rim. */

@@ -8,7 +8,7 @@ import { rankOf } from '../../raster/rank';
 import { pushPull } from '../../raster/pushPull';
 import { guessFromPairs, type Guess, type PairGuess } from '../opacity/colourPairs';
 import { surelyIn, surelyOut, undecided } from '../band/trimap';
-import { maskOf, weightOf } from '../../raster/mask';
+import { maskOf, numbersOf, weightOf } from '../../raster/mask';
 
 /** How strict the comparison with the photographed plate is. */
 export interface DifferenceParams {
@@ -134,7 +134,7 @@ function evidenceOf(
   threshold: number,
   noise: number,
 ): Float32Array {
-  return around.map((v, p) => {
+  return numbersOf(around, (v, p) => {
     if (seen.data[p] < 0.5) return 0;
     if (certain[p]) return leastEvidence;
     // Dark may be the subject or its shadow: contours tell.
@@ -185,7 +185,7 @@ function openOrSure(light: Picture, body: Uint8Array, away: Float32Array): Uint8
   );
   const level = mean(g, 2);
   const power = mean(
-    g.map((v) => v * v),
+    numbersOf(g, (v) => v * v),
     2,
   );
   const plain = (p: number): boolean => other[p] > bodyShare && power[p] - level[p] ** 2 < smooth ** 2;
@@ -203,13 +203,14 @@ async function inItsLight(light: Picture, behind: Picture, trimap: Uint8Array, c
   const { width, height } = light;
   const known = weightOf(trimap, (s) => s === surelyOut);
   const mean = (p: Float32Array, q: Float32Array): Float32Array =>
-    boxMean({ width, height, data: known.map((k, i) => k * p[i] * q[i]) }, 2).data;
+    boxMean({ width, height, data: numbersOf(known, (k, i) => k * p[i] * q[i]) }, 2).data;
   const lit = async (c: 'r' | 'g' | 'b'): Promise<Float32Array> => {
     await pause(context, 'Comparing with the plate', 0.8);
     const own = mean(behind[c], behind[c]);
-    const factor = mean(light[c], behind[c]).map((v, i) => Math.min(1.1, Math.max(0.1, (v + 1e-4) / (own[i] + 1e-4))));
+    const factor = numbersOf(mean(light[c], behind[c]), (v, i) => Math.min(1.1, Math.max(0.1, (v + 1e-4) / (own[i] + 1e-4))));
     const [spread] = pushPull([{ width, height, data: factor }], { width, height, data: known });
-    return spread.data.map((v, i) => v * behind[c][i]);
+    const ground = behind[c];
+    return numbersOf(spread.data, (v, i) => v * ground[i]);
   };
   return { width, height, r: await lit('r'), g: await lit('g'), b: await lit('b') };
 }
@@ -225,7 +226,7 @@ function coveredWhereUnexplained({ opacity, trust, left }: PairGuess, trimap: Ui
   const { width, height } = opacity;
   const mean = (data: Float32Array): Float32Array => boxMean({ width, height, data }, 2).data;
   const off = mean(
-    lit.r.map((r, p) => {
+    numbersOf(lit.r, (r, p) => {
       const [g, b] = [lit.g[p], lit.b[p]];
       const fits = (light.r[p] * r + light.g[p] * g + light.b[p] * b) / Math.max(1e-6, r * r + g * g + b * b);
       const t = Math.min(brightest, Math.max(darkest, fits));
@@ -266,7 +267,8 @@ function typicalNoise(light: Picture, behind: Picture, seen: Plane): number {
 function shadowed(light: Picture, behind: Picture, noise: number): { factor: Float32Array; certain: Uint8Array } {
   const { width, height } = light;
   const blurred = (p: Float32Array): Float32Array => boxMean({ width, height, data: p }, 2).data;
-  const mean = (p: Float32Array, q: Float32Array): Float32Array => boxMean({ width, height, data: p.map((v, i) => v * q[i]) }, 2).data;
+  const mean = (p: Float32Array, q: Float32Array): Float32Array =>
+    boxMean({ width, height, data: numbersOf(p, (v, i) => v * q[i]) }, 2).data;
   const sides = channels.map((c) => ({
     both: mean(light[c], behind[c]),
     own: mean(behind[c], behind[c]),
