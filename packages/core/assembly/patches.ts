@@ -201,6 +201,7 @@ export function betterRow(target: usize, at: usize, cost: usize, left: i32, righ
  * @param sums red, green, blue and weight of each pixel of the part and so much around it
  */
 export function votes(
+  width: i32,
   target: usize,
   open: usize,
   at: usize,
@@ -216,13 +217,13 @@ export function votes(
   const w = right - left + 2 * reach;
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
-      const p = y * wide + x;
+      const p = y * width + x;
       if (byteAt(target, p) === 0) continue;
       const q = numberAt(at, p);
       const like = doubleAt(likeness, (y - top) * (right - left) + x - left);
       for (let dy = -reach, k = 0; dy <= reach; dy++) {
-        let t = p + dy * wide - reach;
-        let s = colours + ((<usize>(q + dy * wide - reach)) << 4);
+        let t = p + dy * width - reach;
+        let s = colours + ((<usize>(q + dy * width - reach)) << 4);
         let o = sums + ((<usize>((y + dy - top + reach) * w + x - left)) << 4);
         for (let dx = 0; dx < side; dx++, t++, s += 16, o += 16, k++) {
           if (byteAt(open, t) === 0) continue;

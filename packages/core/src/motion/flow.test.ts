@@ -3,7 +3,8 @@ import { defaultContext } from '../runtime/context';
 import { ballFrame, groundBrightness } from '../testing/clips';
 import { halfPool } from '../testing/pool';
 import { makePlane } from '../raster/plane';
-import { brightnessOf, broughtBy, flowPair, opticalFlow, roundTrip } from './flow';
+import { KnownFlows } from './sweep';
+import { allBroughtBy, brightnessOf, broughtBy, flowPair, opticalFlow, roundTrip } from './flow';
 
 const [width, height] = [160, 110];
 const both = [
@@ -73,4 +74,35 @@ test('helpers give the same bytes; a plain picture is no fault', async () => {
   helped.forEach((flow, i) => expect([[...flow.u], [...flow.v]]).toEqual([[...alone[i].u], [...alone[i].v]]));
   expect(pool.done.flowPair).toBeGreaterThan(0);
   expect(alone[2].u.every(Number.isFinite)).toBe(true);
+});
+
+test('planes brought along a flow are what lies where it leads, between pixels too; borders are repeated', () => {
+  const [w, h] = [7, 5];
+  const ramp = Float32Array.from({ length: w * h }, (_, p) => (p % w) + 10 * Math.floor(p / w));
+  const double = ramp.map((v) => 2 * v);
+  const flow = { width: w, height: h, u: new Float32Array(w * h).fill(0.25), v: new Float32Array(w * h).fill(-0.5) };
+  flow.u[0] = -9;
+  const [one, two] = allBroughtBy(flow, [ramp, double]);
+  for (let p = 1; p < w * h; p++) {
+    const wanted = Math.min(w - 1, (p % w) + 0.25) + 10 * Math.max(0, Math.floor(p / w) - 0.5);
+    expect(one[p]).toBeCloseTo(wanted, 5);
+  }
+  expect(one[0]).toBe(0);
+  expect(two).toEqual(one.map((v) => 2 * v));
+  expect(broughtBy(flow, { width: w, height: h, data: ramp }).data).toEqual(one);
+});
+
+test('flows that are known are given again from both sides; of a few pairs only the last are kept', async () => {
+  const frames = [0, 2, 4, 6].map((dx, index) => ({ index, brightness: groundBrightness(64, 48, dx, 0) }));
+  const flows = new KnownFlows(2);
+  const [there, back] = await flows.between(frames[0], frames[1], defaultContext());
+  expect(there.u[24 * 64 + 32]).toBeCloseTo(-2, 0);
+  const again = await flows.between(frames[1], frames[0], defaultContext());
+  expect(again[0]).toBe(back);
+  expect(again[1]).toBe(there);
+  await flows.between(frames[1], frames[2], defaultContext());
+  await flows.between(frames[2], frames[3], defaultContext());
+  const anew = await flows.between(frames[0], frames[1], defaultContext());
+  expect(anew[0]).not.toBe(there);
+  expect(anew[0].u).toEqual(there.u);
 });

@@ -178,11 +178,10 @@ function votesOf(level: PatchLevel, near: NearestPatches): Float32Array {
   }
   const sums = new Float32Array(4 * (box.width + 2 * reach) * (box.height + 2 * reach));
   inArenaNow((arena) => {
-    comparing(arena, level);
     const out = arena.filled(4 * sums.length);
     const [targets, opened, at, likely, lights, kernels] = arena.copiesIn(target, open, near.at, likeness, light, kernel);
     const [right, bottom] = [box.x + box.width, box.y + box.height];
-    arena.run.votes(targets, opened, at, likely, lights, kernels, box.x, box.y, right, bottom, out);
+    arena.run.votes(width, targets, opened, at, likely, lights, kernels, box.x, box.y, right, bottom, out);
     arena.copyOut(out, sums);
   });
   return sums;

@@ -1,4 +1,5 @@
-import { ProductMemory } from './memory';
+import fc from 'fast-check';
+import { keyOf, ProductMemory } from './memory';
 
 const later = <T>(value: T): Promise<T> => new Promise((resolve) => setTimeout(() => resolve(value), 5));
 const aborted = (): Error => Object.assign(new Error('cancelled'), { name: 'AbortError' });
@@ -45,4 +46,13 @@ test('a buffer that several products hold counts once, until the last of them is
   // The oldest go first, here both: what is kept last is kept whatever it takes.
   await memory.get('c', () => later(new Uint8Array(950)));
   expect([memory.size, memory.used]).toEqual([1, 950]);
+});
+
+test('keys are the same for what is written as the same JSON, and only for that', () => {
+  const json = fc.jsonValue({ maxDepth: 4 });
+  fc.assert(fc.property(json, json, (a, b) => (keyOf(a) === keyOf(b)) === (JSON.stringify(a) === JSON.stringify(b)) && keyOf(a) === keyOf(structuredClone(a)))); // prettier-ignore
+  const long = { marks: Array.from({ length: 50 }, (_, i) => ({ kind: 'inside', points: [[i, 1], [2, 3]] })) }; // prettier-ignore
+  expect(keyOf([long, 1])).toBe(keyOf([structuredClone(long), 1]));
+  expect(keyOf({ ...long, left: undefined })).toBe(keyOf(long));
+  expect(keyOf({ marks: [...long.marks.slice(1), long.marks[0]] })).not.toBe(keyOf(long));
 });

@@ -359,6 +359,7 @@ export interface Functions {
   tilesOf(n: number, pixels: Address, width: number, pitch: number, across: number, out: Address): void;
   unaryAnew(n: number, seeds: Address, colour: Address, place: Address, unary: Address, unaryBefore: Address): void;
   votes(
+    width: number,
     target: Address,
     open: Address,
     at: Address,
