@@ -17,9 +17,9 @@ export default {
       testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts', '<rootDir>/packages/*/src/**/*.test.tsx'],
       // The computation reaches for Math in its inner loops; looked up through the sandbox it would be ten times slower.
       sandboxInjectedGlobals: ['Math'],
-      transform: { '^.+\\.[jt]sx?$': compile('commonjs') },
+      transform: { '^.+\\.m?[jt]sx?$': compile('commonjs') },
       // Packages that are ES modules only.
-      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori|tiff)/)'],
+      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori|tiff|pdfjs-dist)/)'],
     },
     {
       displayName: 'browser',

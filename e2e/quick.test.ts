@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { encodeSrgb, fromSamples, lightInDisplayP3 } from '@ritaglio/core';
+import { cielabOf, deltaE2000, encodeSrgb, fromSamples, lightInDisplayP3 } from '@ritaglio/core';
 import { pngWithProfile, readPicture, writePng } from '@ritaglio/formats';
 import { decode } from 'fast-png';
 import { unzipSync } from 'fflate';
@@ -108,6 +108,36 @@ test('a second job of the same photo has a name of its own', async () => {
   await (await find(driver, By.css('input[type=file]'))).sendKeys(photo);
   await find(driver, By.css('nav[aria-label="Work line"]'));
   await driver.wait(async () => /weathervane 2/.test(await driver.getTitle()), 20_000);
+});
+
+test('four inks, and a profile that is a table, look as they do in the terminal', async () => {
+  const { driver, address } = session;
+  const patches = [[200, 40, 50], [60, 150, 80], [50, 70, 190], [128, 128, 128], [240, 220, 60], [30, 28, 34]]; // prettier-ignore
+  const [side, width] = [80, 480];
+  const codes = Uint8Array.from({ length: width * side * 3 }, (_, i) => patches[Math.floor((Math.floor(i / 3) % width) / side)][i % 3]);
+  const file = await sharp(codes, { raw: { width, height: side, channels: 3 } })
+    .withIccProfile('cmyk')
+    .jpeg({ quality: 100 })
+    .toBuffer();
+  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-inks-')), 'inks.jpg');
+  writeFileSync(path, file);
+  await driver.get(address);
+  await giveFile(driver, 'Photo or job to open', path);
+  await find(driver, By.css('nav[aria-label="Work line"]'));
+  await openStep(driver, 'export');
+  await (await find(driver, By.xpath(`//*[@role='radio'][.='PNG 16']`))).click();
+  await press(driver, 'Export picture');
+  const { name, bytes } = await downloaded(session, '.png');
+  const labs = async (what: string, given: Uint8Array): Promise<[number, number, number][]> => {
+    const { r, g, b } = fromSamples((await readPicture(what, given, nodeCodec)).samples);
+    const within = (v: number): number => Math.min(1, Math.max(0, v));
+    return patches.map((_, i) => {
+      const p = (side / 2) * width + i * side + side / 2;
+      return cielabOf(within(r[p]), within(g[p]), within(b[p]));
+    });
+  };
+  const [seen, told] = [await labs(name, bytes), await labs('inks.jpg', file)];
+  seen.forEach((lab, i) => expect(deltaE2000(lab, told[i])).toBeLessThan(1));
 });
 
 test('colours that sRGB has not come in with their profile, and leave with it', async () => {

@@ -3,7 +3,8 @@ import { convertIndexedToRgb, decode, encode, type DecodedPng } from 'fast-png';
 import { BmpError, readBmp } from './bmp';
 import { FormatError, readHeader, type Header } from './header';
 import { looksLikeExr, readExr, type ExrPicture } from './exr';
-import { asKnown, isWide, readProfile } from './icc';
+import { asKnown, fits, isWide, readProfile } from './icc';
+import { readInks } from './inks';
 import { embeddedIn } from './profiles';
 import { looksLikeOpenRaster, readOpenRaster } from './openRaster';
 import { readTiff, TiffError } from './tiffPicture';
@@ -52,9 +53,7 @@ export async function readPicture(name: string, bytes: Uint8Array, codec: Codec)
   const header = readHeader(name, bytes);
   const notes: string[] = [];
   if (header.animated) notes.push(`“${name}” is ${header.kind === 'tiff' ? 'of several pages' : 'animated'}; its first picture was taken.`);
-  if (header.inks)
-    notes.push(`“${name}” is in four inks (CMYK); its colours are only near what was meant. Save it as RGB where it came from.`);
-  const samples = await samplesOf(name, bytes, header.kind, codec, notes);
+  const samples = await (header.inks ? ofInks(name, bytes, notes) : samplesOf(name, bytes, header.kind, codec, notes));
   if (isClear(samples)) notes.push(`“${name}” is transparent everywhere: there is nothing to see in it.`);
   const multiplied = premultipliedOver(samples);
   return { samples, notes, ...(multiplied && { multiplied }) };
@@ -110,21 +109,36 @@ function isClear({ channels, data }: Samples): boolean {
   return true;
 }
 
-async function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: CodecKind): Promise<Samples> {
-  try {
+async function ofInks(name: string, bytes: Uint8Array, notes: string[]): Promise<Samples> {
+  const { samples, told } = await decodedAs(name, 'JPEG', () => readInks(bytes));
+  if (!told) {
+    notes.push(`“${name}” is in four inks (CMYK) and does not say which; those usual on coated paper were taken. Save it as RGB where it came from.`); // prettier-ignore
+  }
+  return samples;
+}
+
+function readBy(codec: Codec, name: string, bytes: Uint8Array, kind: CodecKind): Promise<Samples> {
+  return decodedAs(name, kind === 'webp' ? 'WebP' : kind.toUpperCase(), () => {
     const embedded = embeddedIn(bytes);
     const profile = embedded && readProfile(embedded).profile;
-    return await codec.decode(bytes, `image/${kind}`, profile !== undefined && isWide(profile));
+    return codec.decode(bytes, `image/${kind}`, profile !== undefined && isWide(profile));
+  });
+}
+
+/** What a decoder gives, or a sentence. */
+async function decodedAs<T>(name: string, kind: string, decoded: () => Promise<T>): Promise<T> {
+  try {
+    return await decoded();
   } catch (error) {
     const why = error instanceof Error ? error.message.split('\n')[0].replace(/\.$/, '') : 'no reason given';
-    throw new FormatError(`“${name}” could not be decoded as ${kind === 'webp' ? 'WebP' : kind.toUpperCase()} (${why}). Export it again.`);
+    throw new FormatError(`“${name}” could not be decoded as ${kind} (${why}). Export it again.`);
   }
 }
 
 /** Samples as sRGB by the profile that is embedded, if there is one. */
 function profiled(name: string, { samples, embedded }: { samples: Samples; embedded?: Uint8Array }, notes: string[]): Samples {
   if (!embedded) return samples;
-  const { profile, why } = readProfile(embedded);
+  const { profile, why = profile && !fits(samples, profile) ? 'it is for other channels' : undefined } = readProfile(embedded);
   if (why) notes.push(`“${name}” has a colour profile that cannot be used (${why}); its colours were taken as sRGB.`);
   return profile ? asKnown(samples, profile) : samples;
 }

@@ -1,5 +1,6 @@
 import { encodeSrgb, type Samples } from '@ritaglio/core';
 import { decode, type TiffIfd } from 'tiff';
+import { upright } from './upright';
 
 /** A TIFF that is not of the kinds that are read; the reason completes “it …”. */
 export class TiffError extends Error {}
@@ -114,23 +115,4 @@ function straight(samples: Samples, { alpha, associatedAlpha }: TiffIfd): Sample
     for (let c = 0; c < channels - 1; c++) out[i + c] = Math.min(full, Math.round((data[i + c] * full) / a));
   }
   return { ...samples, data: out };
-}
-
-/** Turned and mirrored as the file says, 1 (as it is) to 8. */
-function upright(samples: Samples, orientation: number): Samples {
-  const { width: w, height: h, channels, data } = samples;
-  const way = orientation;
-  if (way < 2 || way > 8) return samples;
-  const turned = way >= 5;
-  const [width, height] = turned ? [h, w] : [w, h];
-  const out = data.slice();
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const [u, v] = turned ? [y, x] : [x, y];
-      const sx = [2, 3, 7, 8].includes(way) ? w - 1 - u : u;
-      const sy = [3, 4, 6, 7].includes(way) ? h - 1 - v : v;
-      for (let c = 0; c < channels; c++) out[(y * width + x) * channels + c] = data[(sy * w + sx) * channels + c];
-    }
-  }
-  return { width, height, channels, data: out };
 }
