@@ -63,8 +63,7 @@ write('glide-along-the-quay', {
     name: 'Glide along the quay',
     time: { rate: { frames: 24, seconds: 1 }, first: 0, last, shutter: 180 },
     cards: [
-      // A little larger, so that the camera does not look past its sides.
-      ...quay.cards.map((c) => (c.kind === 'plate' ? { ...c, placement: { ...c.placement, scale: 1.07 } } : c)),
+      ...quay.cards,
       {
         ...defaultCard,
         ...{ id: 'card-letters', name: 'Letters', kind: 'lettering', text: 'AUTUMN FAIR', font: 'alegreya-bold', size: 150, spacing: 0.06 },
@@ -76,8 +75,9 @@ write('glide-along-the-quay', {
       ember(3, 250, -220, 5),
     ],
     keys: [
-      glide('camera.x', [0, -0.16], [last, 0.16]),
-      glide('camera.z', [0, 0], [last, 0.45]),
+      // The nearer it is, the farther it can go without looking past the picture's sides.
+      glide('camera.x', [0, -0.04], [last, 0.11]),
+      glide('camera.z', [0, 0.2], [last, 0.6]),
       glide('cards.card-ember-1.placement.y', [0, 160], [last, -260]),
       glide('cards.card-ember-2.placement.y', [0, 330], [last, -40]),
       glide('cards.card-letters.opacity', [0, 0], [30, 0.94]),

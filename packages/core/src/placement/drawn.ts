@@ -1,3 +1,4 @@
+import { inverse, mapped } from '../align/projective';
 import { linearOfHex } from '../colour/srgb';
 import { fillPolygons } from '../raster/fillPolygon';
 import { makePicture, type Picture } from '../raster/plane';
@@ -55,9 +56,11 @@ export function glow(size: number, colour: string, lift: number, width: number, 
   const out = filled(colour, width, height, 2 ** lift);
   const [rx, ry] = [(way.width * size * scale) / 2, (way.height * size * scale) / 2];
   const [c, s] = [Math.cos((way.turn * Math.PI) / 180), Math.sin((way.turn * Math.PI) / 180)];
+  const straight = way.view && inverse(way.view);
   for (let y = 0, p = 0; y < height; y++) {
     for (let x = 0; x < width; x++, p++) {
-      const [dx, dy] = [x + 0.5 - way.x, y + 0.5 - way.y];
+      const [ux, uy] = straight ? mapped(straight, x + 0.5, y + 0.5) : [x + 0.5, y + 0.5];
+      const [dx, dy] = [ux - way.x, uy - way.y];
       const away = ((dx * c - dy * s) / rx) ** 2 + ((dx * s + dy * c) / ry) ** 2;
       out.a![p] = 2 ** -away;
     }

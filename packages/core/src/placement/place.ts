@@ -1,3 +1,4 @@
+import { inverse, mapped, type Projective } from '../align/projective';
 import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
 
@@ -47,6 +48,8 @@ export interface Way {
   /** Against the clock, degrees. */
   turn: number;
   flip: boolean;
+  /** What a turned camera makes of the frame, in its pixels; nothing when it looks straight. */
+  view?: Projective;
 }
 
 /**
@@ -80,13 +83,29 @@ export function placedPoint(
   const across = (x - picture.width / 2) * kx * (way.flip ? -1 : 1);
   const down = (y - picture.height / 2) * ky;
   const [c, s] = [Math.cos((way.turn * Math.PI) / 180), Math.sin((way.turn * Math.PI) / 180)];
-  return { x: way.x + across * c + down * s, y: way.y - across * s + down * c, size: Math.sqrt(kx * ky) };
+  const at = { x: way.x + across * c + down * s, y: way.y - across * s + down * c, size: Math.sqrt(kx * ky) };
+  if (!way.view) return at;
+  const m = way.view;
+  // What lies behind the camera goes far off to its side.
+  const w = Math.max(1e-3, m[6] * at.x + m[7] * at.y + m[8]);
+  // By how much the view enlarges an area there.
+  const larger = Math.sqrt(Math.abs(determinant(m) / w ** 3));
+  return {
+    x: (m[0] * at.x + m[1] * at.y + m[2]) / w,
+    y: (m[3] * at.x + m[4] * at.y + m[5]) / w,
+    size: at.size * larger,
+  };
+}
+
+function determinant([a, b, c, d, e, f, g, h, i]: Projective): number {
+  return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
 }
 
 /** The point of a picture (its own pixels) that comes to lie at a point of the frame. */
 export function unplacedPoint(way: Way, picture: { width: number; height: number }, x: number, y: number): { x: number; y: number } {
   const [c, s] = [Math.cos((way.turn * Math.PI) / 180), Math.sin((way.turn * Math.PI) / 180)];
-  const [dx, dy] = [x - way.x, y - way.y];
+  const [ux, uy] = way.view ? mapped(inverse(way.view), x, y) : [x, y];
+  const [dx, dy] = [ux - way.x, uy - way.y];
   const across = (dx * c - dy * s) * (way.flip ? -1 : 1);
   return {
     x: (across * picture.width) / way.width + picture.width / 2,
@@ -103,7 +122,10 @@ export function place(picture: Picture, width: number, height: number, way: Way)
   const w = Math.max(1, Math.round(way.width));
   const h = Math.max(1, Math.round(way.height));
   const sized = resizePicture(picture, w, h);
-  if (way.turn % 360 !== 0) return turned(sized, width, height, way);
+  if (way.turn % 360 !== 0 || way.view) {
+    const back = unplacing({ ...way, width: w, height: h }, sized);
+    return sampledBy(sized, width, height, back);
+  }
   const left = Math.round(way.x - w / 2);
   const top = Math.round(way.y - h / 2);
   if (left === 0 && top === 0 && w === width && h === height && !way.flip) return sized;
@@ -127,7 +149,24 @@ export function place(picture: Picture, width: number, height: number, way: Way)
   return out;
 }
 
-function turned(sized: Picture, width: number, height: number, way: Way): Picture {
+/** Where in a picture to look for a point of the frame; beyond all numbers where nothing of it is seen. */
+export type WayBack = (x: number, y: number) => readonly [number, number];
+
+/** The way back for many points. */
+function unplacing(way: Way, picture: { width: number; height: number }): WayBack {
+  const straight = way.view && inverse(way.view);
+  const plain = { ...way, view: undefined };
+  return (x, y) => {
+    const [ux, uy] = straight ? mapped(straight, x, y) : [x, y];
+    // Behind the camera.
+    if (straight && straight[6] * x + straight[7] * y + straight[8] <= 0) return [Infinity, Infinity];
+    const at = unplacedPoint(plain, picture, ux, uy);
+    return [at.x, at.y];
+  };
+}
+
+/** A picture looked up for every pixel of a frame, by cubics; what lies beyond its border as `place` has it. */
+export function sampledBy(sized: Picture, width: number, height: number, back: WayBack): Picture {
   const out = makePicture(width, height, sized.a ? 0 : undefined);
   const a = sized.a;
   const channels = [sized.r, sized.g, sized.b].map((data) => (a ? data.map((v, i) => v * a[i]) : data));
@@ -136,9 +175,9 @@ function turned(sized: Picture, width: number, height: number, way: Way): Pictur
   const weights = new Float64Array(8);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const at = unplacedPoint({ ...way, width: sized.width, height: sized.height }, sized, x + 0.5, y + 0.5);
-      const [u, v] = [at.x - 0.5, at.y - 0.5];
-      if (a && (u < -1 || v < -1 || u > sized.width || v > sized.height)) continue;
+      const at = back(x + 0.5, y + 0.5);
+      const [u, v] = [at[0] - 0.5, at[1] - 0.5];
+      if (!Number.isFinite(u) || (a && (u < -1 || v < -1 || u > sized.width || v > sized.height))) continue;
       const p = y * width + x;
       cubic(u - Math.floor(u), weights, 0);
       cubic(v - Math.floor(v), weights, 4);

@@ -68,8 +68,15 @@ export const keyedSchema = v.object({
   ),
 });
 
-/** Where the camera is, m from where the pictures were taken: to the right, up, and towards the scene. */
-export const cameraSchema = v.object({ x: held('camera.x'), y: held('camera.y'), z: held('camera.z') });
+/** Where the camera is and how it is turned, from where and how the pictures were taken. Recipes from before it could turn know no turn. */
+export const cameraSchema = v.object({
+  x: held('camera.x'),
+  y: held('camera.y'),
+  z: held('camera.z'),
+  pan: v.optional(held('camera.pan'), 0),
+  tilt: v.optional(held('camera.tilt'), 0),
+  roll: v.optional(held('camera.roll'), 0),
+});
 
 export type ClipRecipe = v.InferOutput<typeof clipSchema>;
 export type Keyed = v.InferOutput<typeof keyedSchema>;
@@ -78,4 +85,4 @@ export type JobTime = v.InferOutput<typeof timeSchema>;
 export type Camera = v.InferOutput<typeof cameraSchema>;
 
 /** The camera where the pictures were taken. */
-export const restingCamera: Camera = { x: 0, y: 0, z: 0 };
+export const restingCamera: Camera = { x: 0, y: 0, z: 0, pan: 0, tilt: 0, roll: 0 };

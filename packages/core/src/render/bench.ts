@@ -9,7 +9,6 @@ import { makePicture, makePlane, withOpacity, type Picture, type Plane } from '.
 import { sampleAt } from '../raster/sample';
 import type { Card, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../placement/blend';
-import { placedPoint, placePlane } from '../placement/place';
 import { Stand, subjectOf } from './stand';
 
 /** The lamps of a card, also by where they lie in the finished picture. */
@@ -148,8 +147,8 @@ export class Bench extends Stand {
     if (card.kind !== 'plate') return 0;
     const smooth = await this.source.smoothPlate(subjectOf(this.recipe, card.subject));
     if (!smooth) return 1;
-    const { way } = await this.own(card);
-    const placed = placePlane(smooth, this.size.width, this.size.height, way);
+    const { laying } = await this.layingOf(card);
+    const placed = laying.plane(smooth);
     return { ...placed, data: placed.data.map((v) => 1 - Math.min(1, Math.max(0, v))) };
   }
 
@@ -170,11 +169,11 @@ export class Bench extends Stand {
     }
     const { distance } = await this.standing(card);
     const spread = await this.throughLens(card, through, distance, context);
-    const { way } = await this.own(card);
+    const { laying } = await this.layingOf(card);
     const shown = { width, height, data: spread.r };
     for (let y = 0, p = 0; y < plate.height; y++) {
       for (let x = 0; x < plate.width; x++, p++) {
-        const to = placedPoint(way, plate, x + 0.5, y + 0.5);
+        const to = laying.point(x + 0.5, y + 0.5);
         if (to.x >= 0 && to.y >= 0 && to.x <= width && to.y <= height) out.data[p] = sampleAt(shown, to.x - 0.5, to.y - 0.5);
       }
     }
@@ -198,11 +197,12 @@ export class Bench extends Stand {
   async lamps(): Promise<BenchLamps> {
     const card = this.cards().find((c) => 'lamps' in c);
     if (!card || !('lamps' in card)) return { lamps: [], sizes: [], proposed: 0, set: [] };
-    const { picture, way } = await this.own(card);
+    const { picture } = await this.own(card);
+    const { laying } = await this.layingOf(card);
     const { scale } = this.context;
     const found = await this.lampsIn(card, picture, card.lamps);
     const placed = (x: number, y: number, radius: number): { x: number; y: number; radius: number } => {
-      const at = this.inFrame(way, picture, x, y);
+      const at = this.inFrame(laying, x, y);
       return { x: at.x / scale, y: at.y / scale, radius: (radius * at.size) / scale };
     };
     return {

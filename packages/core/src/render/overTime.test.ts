@@ -102,7 +102,7 @@ describe('a still that lasts', () => {
   });
 
   test('a camera that comes nearer makes the near side larger than the far one', async () => {
-    const near: Recipe = { ...still, time: null, camera: { x: 0, y: 0, z: 1 } };
+    const near: Recipe = { ...still, time: null, camera: { ...still.camera, z: 1 } };
     const before = await render({ ...still, time: null }, source(), 'cover', defaultContext());
     const after = await render(near, source(), 'cover', defaultContext());
     // The ball stands at 3 m: its area grows by (3 / 2)².

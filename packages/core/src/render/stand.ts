@@ -19,13 +19,16 @@ import type { Unmixed } from '../matte/foreground/edgeColour';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../placement/blend';
 import { glow, lettering, type Outlines } from '../placement/drawn';
-import { fromCamera, rests, throughCamera } from '../placement/camera';
-import { coverUnit, place, placedPoint, placePlane, wayTo, type Way } from '../placement/place';
+import { cameraRests, cameraView, fromCamera, throughCamera } from '../placement/camera';
+import { coverUnit, place, placePlane, wayTo, type Way } from '../placement/place';
+import { flatLaying, reliefLaying, type Laying } from '../placement/relief';
 import { adjustedCard } from './finishing';
 import { matchingOf, type Matching } from './matching';
 import { keyOf, type ProductMemory } from './memory';
 
 export type SubjectCard = Extract<Card, { kind: 'subject' }>;
+/** A card that shows a picture: lettering and glows are made in the frame. */
+export type PictureCard = Exclude<Card, { kind: 'lettering' | 'glow' }>;
 type Adjustments = Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>;
 
 /** Where the bench gets what stands on it. */
@@ -87,15 +90,16 @@ export class Stand {
     return throughCamera(way, distance, camera, lens, frame, this.context.scale);
   }
 
-  private wayOf(picture: { width: number; height: number }, unit: number, card: Card): Way {
-    const way = wayTo(picture, unit, card.placement, this.recipe.frame, this.context.scale);
-    return this.throughCamera(way, card) ?? way;
+  /** A card's way while the camera rests, and as it sees it from where it is. */
+  private waysOf(picture: { width: number; height: number }, unit: number, card: Card): { resting: Way; way: Way } {
+    const resting = wayTo(picture, unit, card.placement, this.recipe.frame, this.context.scale);
+    return { resting, way: this.throughCamera(resting, card) ?? resting };
   }
 
   /** What of the camera's place and of the lens moves cards; nothing while it rests. */
   private cameraKey(): unknown {
     const { camera, lens } = this.recipe;
-    return rests(camera) ? 0 : [camera, lens.focalLength, lens.sensorWidth, lens.across];
+    return cameraRests(camera) ? 0 : [camera, lens.focalLength, lens.sensorWidth, lens.across];
   }
 
   /** Those behind the first subject. */
@@ -193,7 +197,7 @@ export class Stand {
     return this.memory.get(keyOf('matching', this.context.scale, key), async () => {
       const picture = await this.cut(s);
       const { width, height } = this.size;
-      const way = this.wayOf(picture, 1, card);
+      const { way } = this.waysOf(picture, 1, card);
       return matchingOf(place(picture, width, height, way), await this.rawBackground(), this.recipe.match, this.context.scale);
     });
   }
@@ -208,15 +212,15 @@ export class Stand {
   }
 
   /** What a card shows, with its own grade, and the way from it to the frame. Lettering and glows are made in the frame. */
-  protected async own(card: Exclude<Card, { kind: 'lettering' | 'glow' }>): Promise<{ picture: Picture; way: Way }> {
+  protected async own(card: PictureCard): Promise<{ picture: Picture; resting: Way; way: Way }> {
     if (card.kind !== 'picture') {
       const picture = card.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, card.subject)) : await this.matched(card);
-      return { picture: await this.adjusted(picture, card), way: this.wayOf(picture, 1, card) };
+      return { picture: await this.adjusted(picture, card), ...this.waysOf(picture, 1, card) };
     }
     const whole = await this.source.picture(card.picture);
     const picture = card.matte === null ? whole : withOpacity(whole, await this.matteFor(card.matte, whole));
     const unit = coverUnit(picture, this.scene.width, this.scene.height);
-    return { picture: await this.adjusted(picture, card), way: this.wayOf(picture, unit, card) };
+    return { picture: await this.adjusted(picture, card), ...this.waysOf(picture, unit, card) };
   }
 
   private async adjusted(p: Picture, adjustments: Adjustments): Promise<Picture> {
@@ -241,28 +245,44 @@ export class Stand {
       const { width, height } = this.size;
       const { scale } = this.context;
       if (card.kind === 'lettering' || card.kind === 'glow') {
-        const way = this.wayOf({ width: 1, height: 1 }, 1, card);
+        const { way } = this.waysOf({ width: 1, height: 1 }, 1, card);
         const picture =
           card.kind === 'glow'
             ? glow(card.size, card.colour, card.lift, width, height, way, scale)
             : lettering(await this.source.letters(card.text, card.font, card.spacing), card.size, card.colour, width, height, way, scale);
-        const distance = fromCamera(card.distance, this.recipe.camera);
+        const distance = this.distanceOfFlat(card);
         return { picture: await this.hazed(await this.adjusted(picture, card), distance), distance, lamps: [] };
       }
-      const { picture, way } = await this.own(card);
-      const map = card.distances.map ? await this.source.picture(card.distances.map.picture) : undefined;
-      const stands = isFlat(card.distances)
-        ? card.distance
-        : placePlane(
-            distanceField(picture, card.distance, card.distances, map, this.context, this.subjectCard()?.distance),
-            width,
-            height,
-            way,
-          );
-      const distance = fromCamera(stands, this.recipe.camera);
-      const lamps = 'lamps' in card ? await this.lampsOf(card, picture, card.lamps, way) : [];
-      return { picture: await this.hazed(place(picture, width, height, way), distance), distance, lamps };
+      const { picture } = await this.own(card);
+      const { laying } = await this.layingOf(card);
+      const { distance } = laying;
+      const lamps = 'lamps' in card ? await this.lampsOf(card, picture, card.lamps, laying) : [];
+      return { picture: await this.hazed(laying.picture(picture), distance), distance, lamps };
     });
+  }
+
+  /** How a card comes into the frame: as a whole, or, when it has distances of its own and the camera has moved, point by point. */
+  protected async layingOf(card: PictureCard): Promise<{ laying: Laying; size: { width: number; height: number } }> {
+    const map = card.distances.map ? this.source.pictureKey(card.distances.map.picture) : 0;
+    const standing = card.distances.standing.length > 0 ? this.subjectCard()?.distance : 0;
+    const { kind, placement, distance, distances } = card;
+    const key = [kind, this.sourceKey(card), placement, distance, distances, map, standing, this.adjustmentsKey(card), this.recipe.frame, this.scene, this.cameraKey()]; // prettier-ignore
+    return this.memory.get(keyOf('laying', this.context.scale, key), async () => {
+      const { picture, way, resting } = await this.own(card);
+      const size = { width: picture.width, height: picture.height };
+      if (isFlat(distances)) return { laying: flatLaying(way, size, this.size, this.distanceOfFlat(card)), size };
+      const depths = distances.map ? await this.source.picture(distances.map.picture) : undefined;
+      const field = distanceField(picture, distance, distances, depths, this.context, this.subjectCard()?.distance);
+      const { camera, lens, frame } = this.recipe;
+      if (cameraRests(camera))
+        return { laying: flatLaying(way, size, this.size, placePlane(field, this.size.width, this.size.height, way)), size };
+      return { laying: reliefLaying(field, resting, cameraView(camera, lens, frame, this.context.scale), this.size), size };
+    });
+  }
+
+  private distanceOfFlat({ distance }: Pick<Card, 'distance'>): number | Plane {
+    const { camera, lens, frame } = this.recipe;
+    return fromCamera(distance, camera, lens, frame, this.context.scale, this.size);
   }
 
   private airKey(): unknown {
@@ -305,17 +325,17 @@ export class Stand {
     return this.memory.get(key, () => Promise.resolve(findLamps(picture, params, this.context)));
   }
 
-  private async lampsOf(card: Card, picture: Picture, params: LampParams, way: Way): Promise<SeenLamp[]> {
+  private async lampsOf(card: Card, picture: Picture, params: LampParams, laying: Laying): Promise<SeenLamp[]> {
     if (params.lift === 0 && params.set.length === 0 && params.areas.length === 0) return [];
     const found = params.lift === 0 ? { lamps: [], proposed: 0 } : await this.lampsIn(card, picture, params);
     const strewn = strewnLamps(picture, params.areas, this.recipe.seed, this.context.scale);
-    return seenLamps(found, params, (x, y) => this.inFrame(way, picture, x, y), strewn);
+    return seenLamps(found, params, (x, y) => this.inFrame(laying, x, y), strewn);
   }
 
   /** A point of a card's full-size picture in the frame as rendered; `size` for lengths. */
-  protected inFrame(way: Way, picture: Picture, x: number, y: number): { x: number; y: number; size: number } {
+  protected inFrame(laying: Laying, x: number, y: number): { x: number; y: number; size: number } {
     const { scale } = this.context;
-    const at = placedPoint(way, picture, x * scale, y * scale);
+    const at = laying.point(x * scale, y * scale);
     return { ...at, size: at.size * scale };
   }
 
@@ -364,9 +384,9 @@ export class Stand {
     if (limit.matte === null && !limit.graduated && limit.painted.length === 0) return undefined;
     if (card.kind === 'lettering' || card.kind === 'glow')
       return limitPlane(limit, width, height, scale, await this.limitMatte({ limit }, this.size));
-    const { picture, way } = await this.own(card);
-    const share = limitPlane(limit, picture.width, picture.height, scale, await this.limitMatte({ limit }, picture));
-    return share && placePlane(share, width, height, way);
+    const { laying, size } = await this.layingOf(card);
+    const share = limitPlane(limit, size.width, size.height, scale, await this.limitMatte({ limit }, size));
+    return share && laying.plane(share);
   }
 
   protected async laid(cards: Card[], onto: Picture, context: Context): Promise<Picture> {

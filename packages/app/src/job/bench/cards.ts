@@ -5,11 +5,13 @@ import {
   defaultCard,
   defaultLamps,
   placedPoint,
+  throughCamera,
   unplacedPoint,
   wayTo,
   type Card,
   type Recipe,
   type SubjectRecipe,
+  type Way,
 } from '@ritaglio/core';
 import { say } from '../../words/say';
 
@@ -47,11 +49,13 @@ export function sizeOf(recipe: Recipe, card: Card, sizes: Sizes): Size {
   return recipe.subjects.find((s) => s.id === card.subject)?.size ?? recipe.frame;
 }
 
-/** How points of a card's full-size picture and of the full-size frame lead to each other. */
+/** How points of a card's full-size picture and of the full-size frame lead to each other; a card is taken as flat. */
 export function wayOf(recipe: Recipe, card: Card, sizes: Sizes): Ways {
   const size = sizeOf(recipe, card, sizes);
   const scene = recipe.subjects[0].size;
-  return ways(size, card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1, card.placement, recipe.frame);
+  const { camera, lens, frame } = recipe;
+  const resting = wayTo(size, card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1, card.placement, frame, 1);
+  return ways(size, throughCamera(resting, card.distance, camera, lens, frame, 1) ?? resting);
 }
 
 /** The way between the frame and what a grade's limit is drawn on: a card's own picture, or the frame, in which letters and glows are made. */
@@ -62,7 +66,7 @@ export function wayOfLimit(recipe: Recipe, card: Card | undefined, sizes: Sizes)
 
 /** The same for the shot itself, which lies about the scene's middle wherever its subject's card was put. */
 export function wayOfShot({ subjects, frame }: Recipe): Ways {
-  return ways(subjects[0].size, 1, centred, frame);
+  return ways(subjects[0].size, wayTo(subjects[0].size, 1, centred, frame, 1));
 }
 
 /** A size, and the ways on to what has it and into the frame. */
@@ -72,8 +76,7 @@ interface Ways {
   in: (x: number, y: number) => Point;
 }
 
-function ways(size: Size, unit: number, placement: Card['placement'], frame: Recipe['frame']): Ways {
-  const way = wayTo(size, unit, placement, frame, 1);
+function ways(size: Size, way: Way): Ways {
   return { size, in: (x, y) => placedPoint(way, size, x, y), on: (x, y) => unplacedPoint(way, size, x, y) };
 }
 

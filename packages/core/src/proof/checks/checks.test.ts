@@ -88,6 +88,20 @@ describe('judging', () => {
   });
 });
 
+test('a moved camera that looks past the ground’s side opens the frame, and one that is near enough does not', () => {
+  const ground = { line: 0.8 * plain.frame.height, horizon: 0.4 * plain.frame.height, distance: 3 };
+  const standing = (x: number, z: number): Recipe => ({
+    ...plain,
+    camera: { ...plain.camera, x, z },
+    cards: plain.cards.map((c) => (c.kind === 'plate' ? { ...c, distances: { ...c.distances, ground } } : c)),
+  });
+  const { verdict, places } = checkFrameOpen(standing(0.1, 0), sizeOf);
+  expect(verdict).toBe('wrong');
+  // What is near moves most: to the left, so that the right lower corner is bare.
+  expect(places.some((p) => p.x > 0 && p.y > 0)).toBe(true);
+  expect(checkFrameOpen(standing(0.02, 0.4), sizeOf).verdict).toBe('good');
+});
+
 describe('cures', () => {
   test('mend what they are for', () => {
     const open = shifted(60);

@@ -1,5 +1,6 @@
 import type { Recipe } from '../../recipe/recipe';
-import { throughCamera } from '../../placement/camera';
+import { groundDistance } from '../../lens/distances';
+import { cameraRests, throughCamera } from '../../placement/camera';
 import { coverUnit, unplacedPoint, wayTo, type Way } from '../../placement/place';
 import { judged, unknown, type Check, type CheckPlace } from './check';
 
@@ -12,10 +13,10 @@ type Card = Recipe['cards'][number];
 /** The size of what a card shows, px, where it has one of its own. */
 export type SizeOf = (card: Card) => Size | undefined;
 
-function wayOf(recipe: Recipe, card: Card, size: Size): Way | undefined {
+function wayOf(recipe: Recipe, card: Card, size: Size, distance = card.distance): Way | undefined {
   const scene = recipe.subjects[0]?.size ?? recipe.frame;
   const unit = card.kind === 'picture' ? coverUnit(size, scene.width, scene.height) : 1;
-  return throughCamera(wayTo(size, unit, card.placement, recipe.frame, 1), card.distance, recipe.camera, recipe.lens, recipe.frame, 1);
+  return throughCamera(wayTo(size, unit, card.placement, recipe.frame, 1), distance, recipe.camera, recipe.lens, recipe.frame, 1);
 }
 
 /** How much larger than they are sources are shown, by the one that is enlarged most. A blurred one may be. */
@@ -36,6 +37,20 @@ export function checkEnlarged(recipe: Recipe, sizeOf: SizeOf, discOf: (card: Car
   return most === 0 ? unknown('enlarged', 'Nothing sharp with a size of its own stands on the bench.') : judged('enlarged', most, [place]);
 }
 
+/** The point of a card that is seen at a point of the frame: on level ground it is as far as the ground is there. */
+function onCard(recipe: Recipe, card: Card, size: Size, way: Way, x: number, y: number): { x: number; y: number } {
+  const { ground } = card.distances;
+  let at = unplacedPoint(way, size, x, y);
+  if (!ground || cameraRests(recipe.camera)) return at;
+  // What is seen decides how far it is, and that what is seen: a few rounds agree to a fraction of a pixel.
+  for (let round = 0; round < 12; round++) {
+    const there = wayOf(recipe, card, size, Math.min(card.distance, groundDistance(ground, at.y)));
+    if (!there) return at;
+    at = unplacedPoint(there, size, x, y);
+  }
+  return at;
+}
+
 /**
  * How far the farthest picture falls short of the frame, px: beyond its border its last row is drawn out. A picture with opacity is
  * meant to end.
@@ -52,7 +67,7 @@ export function checkFrameOpen(recipe: Recipe, sizeOf: SizeOf): Check {
     if (!size || !way) continue;
     const px = size.width / way.width;
     const shorts = corners.map(([x, y]) => {
-      const at = unplacedPoint(way, size, x, y);
+      const at = onCard(recipe, card, size, way, x, y);
       return Math.max(0, -at.x, -at.y, at.x - size.width, at.y - size.height) / px;
     });
     const short = Math.max(...shorts);
