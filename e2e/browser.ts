@@ -204,6 +204,24 @@ export async function draw(driver: WebDriver, frame: [number, number], points: [
   await actions.perform();
 }
 
+/** Mean colour, codes, of a patch of 7 px of the shown picture around a point of the frame, which is shown whole. */
+export function shownColour(driver: WebDriver, frame: [number, number], at: [number, number]): Promise<[number, number, number]> {
+  return driver.executeScript(
+    `const [[width, height], [x, y]] = arguments;
+     const room = document.querySelector('[data-testid=picture]').getBoundingClientRect();
+     const zoom = 0.965 * Math.min(room.width / width, room.height / height);
+     const canvas = document.querySelector('[data-testid=picture] canvas');
+     const box = canvas.getBoundingClientRect();
+     const k = canvas.width / box.width;
+     const left = room.x + room.width / 2 + (x - width / 2) * zoom - box.x;
+     const top = room.y + room.height / 2 + (y - height / 2) * zoom - box.y;
+     const { data } = canvas.getContext('2d').getImageData(left * k - 3, top * k - 3, 7, 7);
+     return [0, 1, 2].map((c) => data.reduce((sum, v, i) => sum + (i % 4 === c ? v : 0), 0) / 49);`,
+    frame,
+    at,
+  );
+}
+
 /** What is kept in the browser of a job. */
 export interface Kept {
   jobs: number;

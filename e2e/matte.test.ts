@@ -14,6 +14,7 @@ import {
   openStep,
   press,
   settled,
+  shownColour,
   startSession,
   type Session,
 } from './browser';
@@ -150,10 +151,32 @@ describe('the matte’s tools on the real interface', () => {
 
   test('the cut is seen over black, white, grey, what is behind, and as an outline', async () => {
     const { driver } = session;
-    for (const how of ['dimmed', 'outline only', 'black', 'white', 'mid-grey', 'what is behind', 'hatch']) {
+    await settled(driver);
+    const [cloth, paper]: [number, number][] = [[330, 500], [750, 430]]; // prettier-ignore
+    const seen = async (how: string): Promise<{ out: number[]; inside: number[] }> => {
       await choose(driver, 'Removed as', how);
-      await find(driver, By.css('[data-testid=picture] canvas'));
-    }
+      await settled(driver);
+      await driver.sleep(300);
+      return { out: await shownColour(driver, frame, cloth), inside: await shownColour(driver, frame, paper) };
+    };
+    const apart = (a: number[], b: number[]): number => Math.max(...a.map((v, c) => Math.abs(v - b[c])));
+    const plain = await seen('outline only');
+    // The cloth is green there.
+    expect(plain.out[1]).toBeGreaterThan(1.5 * Math.max(plain.out[0], plain.out[2]));
+    for (const [how, code] of [['black', 0], ['white', 255], ['mid-grey', 119]] as const) {
+      const { out, inside } = await seen(how);
+      expect([how, apart(out, [code, code, code]) < 3]).toEqual([how, true]);
+      expect([how, apart(inside, plain.inside) < 40]).toEqual([how, true]);
+    } // prettier-ignore
+    const hatch = await seen('hatch');
+    const dimmed = await seen('dimmed');
+    const behind = await seen('what is behind');
+    for (const { inside } of [hatch, dimmed, behind]) expect(apart(inside, plain.inside)).toBeLessThan(40);
+    // Of the cloth there is less to be seen, and nothing before what is behind.
+    const green = ([r, g, b]: number[]): number => g - Math.max(r, b);
+    for (const { out } of [hatch, dimmed]) expect(green(out)).toBeLessThan(0.6 * green(plain.out));
+    expect(green(behind.out)).toBeLessThan(5);
+    await choose(driver, 'Removed as', 'hatch');
   });
 
   test('a picture multiplied by its opacity comes in straight, says so, and can be left as it is', async () => {

@@ -53,14 +53,15 @@ function shows(product: object, size: { width: number; height: number }, rgba: V
   return { of: product, width: size.width, height: size.height, rgba };
 }
 
-const picture = (p: Picture, drawn: (p: Picture) => Picture = withOpacity): View => shows(p, p, () => toRgba8(drawn(p)));
+const picture = (p: Picture, drawn: (p: Picture) => Picture = (as) => as): View => shows(p, p, () => toRgba8(drawn(p)));
 
 /** A view of a recipe. */
 export async function viewOf(wanted: Wanted, view: ViewName, making: Making, context: Context): Promise<View> {
   const make = maker(wanted, making, context);
   switch (view) {
     case 'shot':
-      return picture(await make('shot'));
+      // Without what of it is transparent, which is seen in the cut.
+      return picture(await make('shot'), (shot) => withOpacity(shot));
     case 'subject':
       return picture(await make('subject'));
     case 'matte': {
