@@ -154,7 +154,7 @@ const gaussThere: Other = { what: `GaussianBlur, the same spread`, work: () => v
 
 await row('First matte, the strokes that come with the picture', () => matte(shot, { marks: strokes, trim: noTrim }, context), cutThere);
 /** The job's last marks, each added to those before it, in the order in which they were drawn. */
-const lastMarks = 24;
+const lastMarks = 5;
 const upTo = (k: number): typeof strokes => recipe.subjects[0].marks.slice(0, recipe.subjects[0].marks.length - lastMarks + k);
 async function furtherMarks(of: typeof context): Promise<number[]> {
   await render(withMarks(upTo(0)), source, 'matte', of, products);
