@@ -1,9 +1,9 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By, Origin, type WebDriver } from 'selenium-webdriver';
+import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { find, openStep, settled, startSession } from '../../e2e/browser';
+import { find, openJob, openStep, settled, startSession } from '../../e2e/browser';
 import { root } from '../measure/truth';
 
 /** What is felt in the real interface: a photo after its drop, and the answer to each mark. */
@@ -47,12 +47,41 @@ async function photoSeen(driver: WebDriver, address: string, path: string): Prom
   return driver.wait(() => driver.executeScript<number | undefined>('return window.seenAfter'), 60_000) as Promise<number>;
 }
 
-/** Draws so many marks at a person's pace; ms from each stroke's end to the matte that follows it. */
-async function marksAnswered(driver: WebDriver, marks: number): Promise<{ answers: number[]; held: number }> {
+/** CPU time that browsers on this machine have used since they began, in ticks of the system's clock. */
+function browserTicks(): number {
+  let sum = 0;
+  for (const pid of readdirSync('/proc')) {
+    if (!/^\d+$/.test(pid)) continue;
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('chromium')) continue;
+      const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+      // User and system time, behind the name in brackets.
+      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+      sum += Number(fields[11]) + Number(fields[12]);
+    } catch {
+      // It has ended meanwhile.
+    }
+  }
+  return sum;
+}
+
+/** What marking takes. */
+interface Marking {
+  /** From each stroke's end to the matte that follows it, ms. */
+  answers: number[];
+  /** Longest time that the page's own thread was held up, ms. */
+  held: number;
+  /** Share of a mark's CPU time that was used after its answer, until the next one. */
+  after: number;
+}
+
+/** Draws so many marks at a person's pace. */
+async function marksAnswered(driver: WebDriver, marks: number): Promise<Marking> {
   await openStep(driver, 'matte');
   await settled(driver);
   const box = await (await find(driver, By.css('[data-testid=picture]'))).getRect();
   await driver.executeScript(watchMarks);
+  let [inAll, after] = [0, 0];
   for (let k = 0; k < marks; k++) {
     // Inside down the middle, outside around: strokes of a rough cut, one after the other.
     const inside = k % 2 === 0;
@@ -73,9 +102,14 @@ async function marksAnswered(driver: WebDriver, marks: number): Promise<{ answer
       .move(at(turn + 0.24))
       .release();
     if (!inside) actions = actions.keyUp('\uE008');
+    const begun = browserTicks();
     await actions.perform();
+    await driver.wait(async () => (await driver.findElements(By.css('main[data-answered=true]'))).length > 0, 60_000);
+    const answered = browserTicks();
     await driver.sleep(1500);
     await settled(driver);
+    inAll += browserTicks() - begun;
+    after += browserTicks() - answered;
   }
   const events = await driver.executeScript<[string, number][]>('return window.events');
   const answers: number[] = [];
@@ -84,7 +118,39 @@ async function marksAnswered(driver: WebDriver, marks: number): Promise<{ answer
     const answer = events.slice(i + 1).find(([k]) => k === 'true');
     if (answer) answers.push(answer[1] - when);
   });
-  return { answers, held: Math.max(0, ...(await driver.executeScript<number[]>('return window.held'))) };
+  return { answers, held: Math.max(0, ...(await driver.executeScript<number[]>('return window.held'))), after: after / inAll };
+}
+
+/** Writes down, in the page, how long after a key another picture is on the screen, ms. */
+const watchFrames = `
+  window.frames = [];
+  const canvas = document.querySelector('[data-testid=picture] canvas');
+  const look = () => canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data.reduce((sum, v, i) => (i % 37 ? sum : (sum * 31 + v) | 0), 0);
+  addEventListener('keydown', () => {
+    const [begun, was] = [performance.now(), look()];
+    const wait = () => (look() === was ? requestAnimationFrame(wait) : window.frames.push(performance.now() - begun));
+    requestAnimationFrame(wait);
+  }, true);`;
+
+/** From a key that goes on by a frame to its picture, ms: of frames that were not seen before, and of the same again. */
+async function framesSeen(driver: WebDriver, address: string, step: string): Promise<{ first: number; again: number }> {
+  await driver.get(address);
+  await openJob(driver, 'Goat rolling by');
+  await openStep(driver, step);
+  await settled(driver);
+  await driver.executeScript(watchFrames);
+  await driver.executeScript('document.activeElement?.blur()');
+  const went = async (key: string): Promise<number[]> => {
+    await driver.executeScript('window.frames.length = 0');
+    for (let k = 0; k < 6; k++) {
+      await driver.actions().sendKeys(key).perform();
+      await driver.wait(() => driver.executeScript<boolean>(`return window.frames.length === ${k + 1}`), 60_000);
+      await settled(driver);
+    }
+    return driver.executeScript<number[]>('return window.frames');
+  };
+  const first = median(await went(Key.ARROW_RIGHT));
+  return { first, again: median(await went(Key.ARROW_LEFT)) };
 }
 
 /** Lines for docs/speed.md. */
@@ -111,13 +177,17 @@ export async function interfaceTimes(): Promise<string[]> {
       seen[name] = median(times);
     }
     await photoSeen(session.driver, session.address, join(folder, '2450-0.jpg'));
-    const { answers, held } = await marksAnswered(session.driver, 20);
+    const { answers, held, after } = await marksAnswered(session.driver, 20);
+    const cut = await framesSeen(session.driver, session.address, 'matte');
+    const finished = await framesSeen(session.driver, session.address, 'lens');
     return [
       'In the real interface (headless, drawn without a graphics card, the machine otherwise idle):',
       '',
       `* a photo is on the screen ${seen['4 MP'].toFixed(0)} ms after it was given at 4 MP (aim 300), ${seen['24 MP'].toFixed(0)} ms at 24 MP (aim 600), median of 5;`,
       `* the matte answers ${median(answers).toFixed(0)} ms after a stroke’s end, median of ${answers.length} marks at a person’s pace on a photo of 4 MP worked at 1800 px (aim 700), the slowest after ${Math.max(...answers).toFixed(0)} ms;`,
-      `* while marking the page’s own thread was held up for at most ${held.toFixed(0)} ms at once (a new mark begins within 50 ms when that is less).`,
+      `* while marking the page’s own thread was held up for at most ${held.toFixed(0)} ms at once (a new mark begins within 50 ms when that is less);`,
+      `* of the CPU time of a mark, ${(100 * after).toFixed(0)} % were used after its answer, until the next mark (aim 10);`,
+      `* a frame of a clip is on the screen ${cut.first.toFixed(0)} ms after the key as a shot, ${finished.first.toFixed(0)} ms finished (aim 400); ${cut.again.toFixed(0)} and ${finished.again.toFixed(0)} ms when it was seen before (aim 150), median of 6.`,
     ];
   } finally {
     await session.close();

@@ -62,7 +62,7 @@ export function oklabPlanes(p: Picture): OklabPlanes {
 }
 
 /** The pixels of a picture from one on and before another, in OKLab, to the same places. */
-export function oklabOfStretch(p: Picture, out: OklabPlanes, from: number, to: number): void {
+function oklabOfStretch(p: Picture, out: OklabPlanes, from: number, to: number): void {
   for (let i = from; i < to; i++) {
     const r = p.r[i];
     const g = p.g[i];

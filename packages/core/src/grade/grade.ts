@@ -7,7 +7,7 @@ import { castMatrix } from './cast';
 import { curveThrough, isStraight, straightCurve, type CurvePoints } from './curves';
 
 /** A range of hues and what is done to it. */
-export interface HueShift extends HueRange {
+interface HueShift extends HueRange {
   /** Degrees. */
   turn: number;
   /** Factor on colourfulness. */
@@ -50,7 +50,7 @@ export interface Grade {
   curves: Curves;
 }
 
-export interface Curves {
+interface Curves {
   all: CurvePoints;
   red: CurvePoints;
   green: CurvePoints;

@@ -9,7 +9,7 @@ import { sampleAt } from '../raster/sample';
 import { rasterRegions, strokeCover, type Path, type Region } from '../raster/strokeCover';
 
 /** A spot whose distance is known. Lengths in px of the card's full-size picture, distances in m. */
-export interface Peg {
+interface Peg {
   x: number;
   y: number;
   distance: number;
@@ -46,7 +46,7 @@ export const flatDistances: Distances = {
 };
 
 /** Beyond this everything is as far as can be, m. */
-export const farthest = 10000;
+const farthest = 10000;
 /** Nearer than this nothing can be, m. */
 const nearest = 0.05;
 

@@ -30,7 +30,7 @@ export function opticsOf(lens: Lens, across: number, aperture: Aperture = roundA
  *
  * @param distance of the point, m; `Infinity` is allowed
  */
-export function blurDiscShare(lens: Lens, distance: number): number {
+function blurDiscShare(lens: Lens, distance: number): number {
   const f = lens.focalLength / 1000;
   const aperture = f / lens.fNumber;
   const s = Math.max(lens.focus, f * 1.01);

@@ -21,7 +21,7 @@ export interface Grain {
 /** Side of the blocks that are looked at. */
 const side = 16;
 /** Tones told apart: 0, 12.5 … 100 L*. */
-export const grainTones = 9;
+const grainTones = 9;
 const fewest = 12;
 
 interface Block {

@@ -13,7 +13,7 @@ export interface Side {
 }
 
 /** What is compared between subject and background. */
-export const gapNames = ['blur', 'grain', 'cast', 'tint', 'black', 'middle', 'white', 'contrast', 'saturation', 'light'] as const;
+const gapNames = ['blur', 'grain', 'cast', 'tint', 'black', 'middle', 'white', 'contrast', 'saturation', 'light'] as const;
 export type GapName = (typeof gapNames)[number];
 
 /** One measured property on both sides, in its own unit. */

@@ -27,7 +27,7 @@ export interface Projection {
 }
 
 /** Nothing nearer to the camera than this is seen, m. */
-export const nearest = 0.05;
+const nearest = 0.05;
 /** What lies along the picture's plane, or behind it, is taken to be this many times as far as it stands. */
 const aside = 1000;
 

@@ -22,7 +22,7 @@ export const shut = 0.01;
 const trust = 0.1;
 
 /** How strongly what is seen through a partial hole is held, in neighbours. */
-export function holdOf(h: number): number {
+function holdOf(h: number): number {
   return h < 1 ? (trust * (1 - h) * (1 - h)) / h : 0;
 }
 

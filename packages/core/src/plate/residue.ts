@@ -7,10 +7,8 @@ import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import { residueKinds, type ResidueKind } from './residueKinds';
 import { look, placesFor, sceneOf } from './residueRings';
 
-export { residueKinds, type ResidueKind } from './residueKinds';
-
 /** A place where something of the subject is left, px of the full-size shot. */
-export interface ResiduePlace {
+interface ResiduePlace {
   x: number;
   y: number;
   kind: ResidueKind;

@@ -33,14 +33,14 @@ export const sheetSize = { width: 2480, height: 1754 };
 
 /** How a line of text is drawn: by default as text; as outlines where there are no typefaces. */
 export type Writing = (text: string, x: number, y: number, style: TextStyle) => string;
-export interface TextStyle {
+interface TextStyle {
   size: number;
   bold?: boolean;
   colour?: string;
   anchor?: 'start' | 'end';
 }
 
-export function escaped(text: string): string {
+function escaped(text: string): string {
   return text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 }
 

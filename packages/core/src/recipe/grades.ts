@@ -32,7 +32,7 @@ export const gradeSchema = v.object({
   curves: v.object({ all: curve, red: curve, green: curve, blue: curve }),
 });
 
-export const detailSchema = v.object({ sharpen: held('detail.sharpen'), radius: held('detail.radius'), soften: held('detail.soften') });
+const detailSchema = v.object({ sharpen: held('detail.sharpen'), radius: held('detail.radius'), soften: held('detail.soften') });
 
 export const limitSchema = v.object({
   /** A kept matte that limits it; the effect is where the matte is opaque. */

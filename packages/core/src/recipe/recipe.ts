@@ -137,7 +137,7 @@ const subjectSchema = v.object({
   plate: plateSchema,
 });
 
-export const recipeSchema = v.object({
+const recipeSchema = v.object({
   version: v.literal(recipeVersion),
   name: v.pipe(v.string(), v.maxLength(200)),
   seed: v.pipe(v.number(), v.integer(), v.minValue(0)),

@@ -8,7 +8,7 @@ const mostFrames = 216_000;
 const frameNumber = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(mostFrames));
 
 /** Frames a second, as a fraction: 30000 frames in 1001 seconds. */
-export const rateSchema = v.pipe(
+const rateSchema = v.pipe(
   v.object({
     frames: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_000_000)),
     seconds: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_000_000)),
@@ -81,7 +81,6 @@ export const cameraSchema = v.object({
 export type ClipRecipe = v.InferOutput<typeof clipSchema>;
 export type Keyed = v.InferOutput<typeof keyedSchema>;
 export type KeyPoint = Keyed['points'][number];
-export type JobTime = v.InferOutput<typeof timeSchema>;
 export type Camera = v.InferOutput<typeof cameraSchema>;
 
 /** The camera where the pictures were taken. */

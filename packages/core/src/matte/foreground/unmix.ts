@@ -58,7 +58,7 @@ function drawnInwards(edge: Pick<Picture, 'r' | 'g' | 'b'>, own: Picture, { widt
 }
 
 /** A coloured screen whose reflected light is to be taken off. */
-export interface Spill {
+interface Spill {
   /** The screen's colour, linear light. */
   colour: Triple;
   /** How much of it, 0 to 1. */
@@ -73,13 +73,7 @@ export interface Spill {
  * @param field what was behind the subject, linear light
  * @throws AbortError
  */
-export async function unmixBefore(
-  shot: Picture,
-  field: Picture,
-  matte: Plane,
-  spill: Spill | undefined,
-  context: Context,
-): Promise<Unmixed> {
+async function unmixBefore(shot: Picture, field: Picture, matte: Plane, spill: Spill | undefined, context: Context): Promise<Unmixed> {
   const { width, height } = shot;
   const n = width * height;
   const own = makePicture(width, height);

@@ -28,7 +28,7 @@ export function channelsOf(colour: Triple): ['r' | 'g' | 'b', 'r' | 'g' | 'b', '
 }
 
 /** How much more a pixel has of the screen's channel than of the larger of the others; linear light. */
-export function excessOf(p: Picture, colour: Triple): Float32Array {
+function excessOf(p: Picture, colour: Triple): Float32Array {
   const [k, i, j] = channelsOf(colour);
   const [top, one, two] = [p[k], p[i], p[j]];
   const out = new Float32Array(top.length);

@@ -1,7 +1,7 @@
 import { coverUnit } from '../../placement/place';
 import type { Recipe } from '../../recipe/recipe';
 import type { Check, CheckId } from './check';
-import type { SizeOf } from './stage';
+import type { SizeOf } from './framing';
 
 /** A change that is measured to mend a check, and what it does, for people. */
 export interface Cure {

@@ -2,4 +2,4 @@ export * from './check';
 export * from './cures';
 export { checkContact, checkHalo, checkTorn } from './outline';
 export * from './pictures';
-export * from './stage';
+export * from './framing';

@@ -11,7 +11,7 @@ import { edgeWalk } from '../edgeWalk';
 import type { Check, CheckId } from './check';
 import { checkContact, checkHalo, checkTorn } from './outline';
 import { checkBanding, checkClipping, checkResidueInEdge, checkSides, checkSpecks } from './pictures';
-import { checkEnlarged, checkFrameOpen } from './stage';
+import { checkEnlarged, checkFrameOpen } from './framing';
 
 /** So many pictures with the fault, and as many without, when a check is measured. */
 export const allSeeds = Array.from({ length: 15 }, (_, i) => i);
