@@ -70,7 +70,7 @@ export { smoothFill } from './plate/smooth';
 export { defaultPlate, plate, type PlateParams, type PlateProduct } from './plate/plate';
 export { blurDiscAt, fNumberFor, opticsOf, sharpZone, signedDisc, type Optics } from './lens/thinLens';
 export { apertureOutline, roundAperture, type Aperture } from './lens/aperture';
-export { distanceField, flatDistances, groundDistance, isFlat, type Distances } from './lens/distances';
+export { distanceField, flatDistances, groundDistance, groundUnder, isFlat, type Distances } from './lens/distances';
 export { defaultLamps, findLamps, seenLamps, sizeClasses, type LampParams } from './lens/lamps';
 export { defaultArea } from './lens/strewn';
 export { blurredBy, defocus, discBlur } from './lens/defocus';

@@ -24,6 +24,22 @@ test('a new background is asked for until there is one', () => {
   expect(nextThing('stage', { ...recipe, cards: [behind, recipe.cards[1]] }, {}, 'background')?.to).toBe('match');
 });
 
+test('ground is offered under a subject that stands in its own blurred photograph, once, by one press', () => {
+  const wide: Recipe = { ...recipe, lens: { ...recipe.lens, fNumber: 0.9 } };
+  const standing = (foot?: number): Figures => ({ matte: { subject: 0.2, foot } }) as Figures;
+  const { act, to } = nextThing('lens', wide, standing(0.8), 'blur')!;
+  expect([act?.label, to]).toEqual(['Ground under it', 'proof']);
+  const done = act!.edit(wide);
+  const plate = done.cards.find((c) => c.kind === 'plate')!;
+  const subject = done.cards.find((c) => c.kind === 'subject')!;
+  expect(plate.distances.ground).toEqual({ line: 160, horizon: 70, distance: subject.distance });
+  expect(nextThing('lens', done, standing(0.8), 'blur')?.act).toBeUndefined();
+  // What hangs or flies, is cut off by the picture's border, or has nothing blurred behind it.
+  expect(nextThing('lens', wide, standing(0.4), 'blur')?.act).toBeUndefined();
+  expect(nextThing('lens', wide, standing(), 'blur')?.act).toBeUndefined();
+  expect(nextThing('lens', { ...recipe, lens: { ...recipe.lens, fNumber: 64 } }, standing(0.8), 'blur')?.act).toBeUndefined();
+});
+
 test('the proof is walked while something is open', () => {
   expect(nextThing('proof', recipe, {}, undefined)).toBeUndefined();
   expect(nextThing('proof', recipe, { checks: [judged('banding', 1)] }, undefined)?.says).toMatch(/Walk/);

@@ -1,5 +1,6 @@
 /** @jest-environment jsdom */
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { helpOf } from './help';
 import { HelpLine } from './HelpLine';
 import { Choice, Figures, Fold, NumberControl, Tick } from './controls';
 
@@ -93,6 +94,12 @@ describe('a number', () => {
     render(<HelpLine />);
     expect(screen.getByTestId('help').textContent).toMatch(/^Point at a number/);
     fireEvent.focus(slider);
+    expect(screen.getByTestId('help').textContent).toBe('Feather. Softens the edge.');
+    // What is pointed at meanwhile is told, and then the one with the focus again.
+    const other = helpOf('Grow', 'Makes the hole larger.');
+    act(() => other.onPointerEnter?.());
+    expect(screen.getByTestId('help').textContent).toBe('Grow. Makes the hole larger.');
+    act(() => other.onPointerLeave?.());
     expect(screen.getByTestId('help').textContent).toBe('Feather. Softens the edge.');
     fireEvent.blur(slider);
     expect(screen.getByTestId('help').textContent).toMatch(/^Point at a number/);

@@ -55,6 +55,20 @@ export function isFlat({ ground, lean, map, pegs, painted, standing }: Distances
   return !ground && lean.across === 0 && lean.down === 0 && !map && pegs.length === 0 && painted.length === 0 && standing.length === 0;
 }
 
+/** How far the horizon usually lies above where a subject stands, as a share of the picture's height. */
+const usualHorizon = 0.45;
+
+/**
+ * Level ground on which something stands. Its horizon is a guess, to be drawn where it is.
+ *
+ * @param foot where its lowest part is seen, px
+ * @param height of the picture, px
+ * @param distance of what stands there, m
+ */
+export function groundUnder(foot: number, height: number, distance: number): NonNullable<Distances['ground']> {
+  return { line: Math.round(foot), horizon: Math.round(foot - usualHorizon * height), distance };
+}
+
 /** Distance at a height of level ground; at the horizon and above it, the farthest. */
 export function groundDistance({ line, horizon, distance }: NonNullable<Distances['ground']>, y: number): number {
   const below = (y - horizon) / (line - horizon);

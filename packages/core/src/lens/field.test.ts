@@ -4,7 +4,7 @@ import { makePicture, makePlane, type Picture, type Plane } from '../raster/plan
 import { largestDifference, pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { apertureOutline, chordsOf, roundAperture, type Aperture } from './aperture';
 import { defocus } from './defocus';
-import { distanceField, flatDistances, groundDistance, isFlat, type Distances } from './distances';
+import { distanceField, flatDistances, groundDistance, groundUnder, isFlat, type Distances } from './distances';
 import { layerDiscs } from './layers';
 import { placedIn, squaresHolding } from './placing';
 import { blurDiscAt, opticsOf, signedDisc, type Optics } from './thinLens';
@@ -334,4 +334,12 @@ describe('distances', () => {
     expect(1 / nearness.data[30]).toBeCloseTo(0.1 + 0.5 * 0.4, 2);
     expect(nearness.data[100]).toBeCloseTo(10, 2);
   });
+});
+
+test('ground under something is as far away as that where it stands, and farther above', () => {
+  const ground = groundUnder(300, 400, 3);
+  expect(groundDistance(ground, 300)).toBeCloseTo(3, 9);
+  expect(groundDistance(ground, 250)).toBeGreaterThan(3);
+  expect(groundDistance(ground, 380)).toBeLessThan(3);
+  expect(ground.horizon).toBeLessThan(ground.line);
 });

@@ -10,6 +10,8 @@ export interface MatteFigures {
   /** Loose bits, and enclosed gaps, of up to `smallest` px² each. */
   specks: number;
   pinholes: number;
+  /** Where its lowest part is seen, as a share of the picture's height from above; nothing when there is none, or the picture's border cuts it off. */
+  foot?: number;
 }
 
 /** Opacity of what may be a speck, and of what may be a pinhole. */
@@ -32,5 +34,22 @@ export function matteFigures(matte: Plane, smallest: number): MatteFigures {
   }
   const small = (limits: typeof notClear): number =>
     regionRuns({ values: data, ...limits }, width, height).area.filter((area, i) => i > 0 && area <= smallest).length;
-  return { subject: covered / data.length, soft: soft / data.length, specks: small(notClear), pinholes: small(notOpaque) };
+  const foot = footOf(matte);
+  return {
+    ...{ subject: covered / data.length, soft: soft / data.length, specks: small(notClear), pinholes: small(notOpaque) },
+    ...(foot !== undefined && { foot }),
+  };
+}
+
+/** Share of a row that is more than a hair. */
+const leastFoot = 0.004;
+
+function footOf({ width, height, data }: Plane): number | undefined {
+  for (let y = height - 1; y >= 0; y--) {
+    let covered = 0;
+    for (let p = y * width; p < (y + 1) * width; p++) if (data[p] > 0.5) covered++;
+    if (covered < Math.max(1, leastFoot * width)) continue;
+    return y >= height - 2 ? undefined : (y + 1) / height;
+  }
+  return undefined;
 }

@@ -76,6 +76,21 @@ test('specks and pinholes are counted', () => {
   expect(figures.subject).toBeCloseTo((Math.PI * 625) / 12000, 2);
 });
 
+test('a foot is the lowest part that is more than a hair, unless the border cuts it off', () => {
+  const foot = (change: (data: Float32Array) => void): number | undefined => {
+    const data = disc.data.slice();
+    change(data);
+    return matteFigures({ ...disc, data }, 9).foot;
+  };
+  // The disc's lower end, to within the softness of its edge.
+  expect(Math.abs(foot(() => undefined)! - 0.75)).toBeLessThan(0.02);
+  // One pixel of a hundred and twenty is more than a hair here; half a pixel is nothing.
+  expect(foot((data) => (data[120 * 90 + 60] = 1))).toBeCloseTo(0.91, 2);
+  expect(foot((data) => (data[120 * 90 + 60] = 0.3))).toBe(foot(() => undefined));
+  expect(foot((data) => data.fill(1, 120 * 60))).toBeUndefined();
+  expect(foot((data) => data.fill(0))).toBeUndefined();
+});
+
 describe('the walk', () => {
   const { width, height } = disc;
   const flat = (r: number, g: number, b: number, a?: Float32Array): Picture => ({

@@ -1,11 +1,11 @@
-import { flatDistances, groundDistance, isFlat, type Card, type Distances } from '@ritaglio/core';
+import { flatDistances, groundDistance, groundUnder, isFlat, type Card, type Distances } from '@ritaglio/core';
 import { Button, Choice, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';
 import { subjectCard } from '../edit';
 import { TipControl } from '../matte/MarksTool';
-import { useRecipe } from '../jobContext';
+import { useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
@@ -23,14 +23,15 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
   const recipe = useRecipe();
   const { benchTool, paintDistance, tip, picture, set } = useViewOf('benchTool', 'paintDistance', 'tip', 'picture', 'set');
   const subject = subjectCard(recipe);
+  const { figures } = useProductsOfJob();
   const part = within(theCard(card), 'distances');
   const { value: d, preview, commit } = useEdit(part);
   const leaning = useEdit(within(part, 'lean'));
   const tool = useTool({ card: card.id, compare: 'whole' });
   const ground = (): void => {
-    const { height } = size;
-    if (!d.ground)
-      commit({ ground: { line: Math.round(0.82 * height), horizon: Math.round(0.42 * height), distance: subject?.distance ?? 3 } });
+    // Under the subject on its own plate; elsewhere where things usually stand.
+    const foot = (card.kind === 'plate' && figures.matte?.foot) || 0.82;
+    if (!d.ground) commit({ ground: groundUnder(foot * size.height, size.height, subject?.distance ?? 3) });
     tool('ground').onClick();
   };
   return (
@@ -81,7 +82,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
               key={key}
               param={`ground.${key}`}
               value={d.ground![key]}
-              normal={Math.round((key === 'line' ? 0.82 : 0.42) * size.height)}
+              normal={Math.round((key === 'line' ? 0.82 : 0.37) * size.height)}
               min={-size.height}
               max={2 * size.height}
               onPreview={(v) => preview({ ground: groundWith(d.ground!, key, v) })}
