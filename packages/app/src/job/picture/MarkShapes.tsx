@@ -1,5 +1,5 @@
 import type { Mark } from '@ritaglio/core';
-import { Circle, Group, Line, Rect } from 'react-konva';
+import { Circle, Group, Line, Rect, Shape } from 'react-konva';
 
 /** What a mark does when the pointer may change marks. */
 export interface MarkHold {
@@ -132,10 +132,35 @@ function MarkShape({ mark, zoom }: { mark: Mark; zoom: number }) {
     );
   }
   const [fill, edge] = mark.kind === 'inside' ? ['#ffffff', '#111111'] : ['#111111', '#ffffff'];
+  if (mark.points.some((p) => p[2] !== undefined && p[2] !== 1)) return <PressedStroke mark={mark} zoom={zoom} fill={fill} edge={edge} />;
   return (
     <Group listening={false}>
       <Line points={points} stroke={edge} strokeWidth={core + rim} {...round} />
       <Line points={points} stroke={fill} strokeWidth={core} {...round} />
     </Group>
   );
+}
+
+/** A stroke of a pen, as wide at each place as the pen was pressed. */
+function PressedStroke({ mark, zoom, fill, edge }: { mark: Mark; zoom: number; fill: string; edge: string }) {
+  return (
+    <Shape
+      listening={false}
+      sceneFunc={(context) => {
+        context.setAttr('lineCap', 'round');
+        for (const [colour, wider] of [[edge, 2.5 / zoom], [fill, 0]] as const) {
+          context.setAttr('strokeStyle', colour);
+          mark.points.forEach((to, i) => {
+            const from = mark.points[Math.max(0, i - 1)];
+            const width = mark.radius * ((from[2] ?? 1) + (to[2] ?? 1));
+            context.setAttr('lineWidth', Math.max(1 / zoom, Math.min(width, 9 / zoom)) + wider);
+            context.beginPath();
+            context.moveTo(from[0], from[1]);
+            context.lineTo(to[0], to[1]);
+            context.stroke();
+          });
+        }
+      }}
+    /> 
+  ); // prettier-ignore
 }
