@@ -1,7 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { kills, mayBeLost, type Killed } from './kills';
+import { writePart } from './page';
 
 /** `npm run torture [COUNT]`: kills at random moments; the table goes into docs/reliability.md. */
 // A command that was on its way to a page that died is told late.
@@ -16,19 +14,11 @@ const rows = [...new Set(all.map((k) => `${k.way}, ${k.deed}`))].sort().map((nam
   const lost = these.map((k) => k.lost);
   return `| ${name} | ${these.length} | ${these.reduce((n, k) => n + k.unopened, 0)} | ${these.filter((k) => k.damaged).length} | ${Math.round(Math.max(...lost))} |`;
 });
-const table = [
-  '<!-- torture -->',
-  '',
+writePart('torture', 'Kills', [
   `${count} kills at random moments (\`npm run torture\`), of the whole browser or of the page alone, while somebody marks, takes back, keeps a take, brings in a photo or exports:`,
   '',
   '| killed, while | times | jobs that did not open | histories with damage | most work lost, ms |',
   '| --- | --- | --- | --- | --- |',
   ...rows,
-  '',
-  '<!-- /torture -->',
-].join('\n');
-const file = join(fileURLToPath(new URL('.', import.meta.url)), '../../docs/reliability.md');
-const text = readFileSync(file, 'utf8');
-writeFileSync(file, text.includes('<!-- torture -->') ? text.replace(/<!-- torture -->[^]*<!-- \/torture -->/, table) : `${text.trimEnd()}\n\n## Kills\n\n${table}\n`); // prettier-ignore
-console.log(table);
+]);
 process.exit(all.some((k) => k.unopened > 0 || k.damaged || k.lost > mayBeLost) ? 1 : 0);

@@ -1,8 +1,9 @@
 /** @jest-environment node */
 import { cielabOf, decodeSrgb, deltaE2000, displayP3FromSrgb, encodeSrgb, type Samples } from '@ritaglio/core';
+import fc from 'fast-check';
 import { zlibSync } from 'fflate';
 import sharp from 'sharp';
-import { readProfile } from './icc';
+import { asKnown, readProfile } from './icc';
 import { readPicture, writePng, type Codec } from './picture';
 import { crc32 } from './zip';
 
@@ -209,6 +210,24 @@ test('a table cut short, or with absurd sizes, is damaged and not read', () => {
   const others = kinds[0][1].slice();
   others.set(new TextEncoder().encode('CMYK'), 16);
   expect(readProfile(others).why).toBe('it is damaged');
+});
+
+test('tables with any bytes changed are read or told to be damaged, and give codes', () => {
+  const few: Samples = { width: 2, height: 1, channels: 3, data: Uint8Array.of(10, 200, 30, 255, 0, 128) };
+  fc.assert(
+    fc.property(
+      fc.nat(kinds.length - 1),
+      fc.array(fc.tuple(fc.nat(600), fc.nat(255)), { minLength: 1, maxLength: 12 }),
+      (kind, changes) => {
+        const changed = kinds[kind][1].slice();
+        for (const [at, value] of changes) changed[at % changed.length] = value;
+        const { profile, why } = readProfile(changed);
+        expect(profile === undefined).toBe(why !== undefined);
+        if (profile) expect(asKnown(few, profile).data.length).toBe(6);
+      },
+    ),
+    { numRuns: 300 },
+  );
 });
 
 describe('four inks', () => {

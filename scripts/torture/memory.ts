@@ -1,0 +1,92 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { newRecipe } from '@ritaglio/core';
+import { By } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { draw, find, openStep, settled, startSession } from '../../e2e/browser';
+import { root } from '../measure/truth';
+import { writePart } from './page';
+
+/** `npm run memory`: what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. */
+const jobs = Number(process.argv[2] ?? 30);
+const folder = mkdtempSync(join(tmpdir(), 'ritaglio-memory-'));
+const shot = join(root, 'demo/pictures/goat-quay.jpg');
+
+/** Memory of all browsers on this machine, MB; what several of their processes share counts once. */
+function browserMB(): number {
+  let kB = 0;
+  for (const pid of readdirSync('/proc')) {
+    if (!/^\d+$/.test(pid)) continue;
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('chromium')) continue;
+      kB += Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))?.[1] ?? 0);
+    } catch {
+      // It has ended meanwhile.
+    }
+  }
+  return kB / 1024;
+}
+
+/** Memory after each of the jobs: a photo, a cut by two strokes, its plate, blurred. */
+async function afterJobs(): Promise<number[]> {
+  const session = await startSession({ workingSide: 1800 });
+  const held: number[] = [];
+  try {
+    const { driver, address } = session;
+    const [width, height] = [1800, 1200];
+    for (let k = 0; k < jobs; k++) {
+      const path = join(folder, `job-${k}.jpg`);
+      await sharp(shot).resize(width, height).modulate({ hue: 11 * k }).jpeg().toFile(path); // prettier-ignore
+      await driver.get(address);
+      await (await find(driver, By.css('input[type=file]'))).sendKeys(path);
+      await find(driver, By.css('nav[aria-label="Work line"]'));
+      await settled(driver);
+      await draw(driver, [width, height], [[775, 605], [980, 580], [1170, 600]]); // prettier-ignore
+      await settled(driver);
+      await openStep(driver, 'lens');
+      await settled(driver);
+      await driver.sleep(1000);
+      held.push(browserMB());
+      console.log(`${k + 1} of ${jobs}: ${held[k].toFixed(0)} MB`);
+    }
+  } finally {
+    await session.close();
+  }
+  return held;
+}
+
+/** Peak of the terminal's whole line at 8000 × 6000, MB, and seconds. */
+async function largePeak(): Promise<{ peakMB: number; seconds: number }> {
+  const [width, height] = [8000, 6000];
+  await sharp(shot).resize(width, height, { fit: 'fill' }).jpeg({ quality: 90 }).toFile(join(folder, 'large.jpg')); // prettier-ignore
+  const plain = newRecipe('Large', 'large', width, height);
+  const at = (points: [number, number][]): [number, number][] => points.map(([x, y]) => [(x * width) / 1800, (y * height) / 1200]);
+  const marks = [
+    { kind: 'inside' as const, radius: 80, points: at([[775, 605], [980, 580], [1170, 600]]) }, // prettier-ignore
+    { kind: 'outside' as const, radius: 80, points: at([[100, 100], [1700, 100], [1700, 1100], [100, 1100]]) }, // prettier-ignore
+  ];
+  const recipe = { ...plain, subjects: [{ ...plain.subjects[0], marks }], lens: { ...plain.lens, fNumber: 1.4 } };
+  writeFileSync(join(folder, 'large.json'), JSON.stringify({ recipe, pictures: [{ id: 'large', file: 'large.jpg' }] }));
+  const terminal = join(root, 'packages/cli/bin/ritaglio.mjs');
+  const told = execFileSync('node', [terminal, 'export', join(folder, 'large.json'), '--out', join(folder, 'large.png'), '--json'], {
+    encoding: 'utf8',
+  });
+  const { peakMB, ms } = JSON.parse(told) as { peakMB: number; ms: number };
+  return { peakMB, seconds: ms / 1000 };
+}
+
+try {
+  const held = await afterJobs();
+  const { peakMB, seconds } = await largePeak();
+  const grown = held[held.length - 1] - held[0];
+  writePart('memory', 'Memory', [
+    `${jobs} jobs one after another in one browser (\`npm run memory\`; each a photo of 1800 × 1200, a stroke, its plate, blurred): ${held[0].toFixed(0)} MB`,
+    `in all its processes after the first, ${held[held.length - 1].toFixed(0)} MB after the last, at most ${Math.max(...held).toFixed(0)} MB in between: ${grown.toFixed(0)} MB more (aim 300).`,
+    '',
+    `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${(peakMB / 1000).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
+  ]);
+} finally {
+  rmSync(folder, { recursive: true, force: true });
+}
