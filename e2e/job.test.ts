@@ -1,3 +1,5 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
@@ -14,17 +16,16 @@ import {
   withOpacity,
   type Picture,
 } from '@ritaglio/core';
-import { readPicture } from '@ritaglio/formats';
+import { readPicture, writeJob } from '@ritaglio/formats';
 import { By, Key } from 'selenium-webdriver';
 import { nodeCodec } from '../packages/cli/src/files';
-import { matteAt, pictureAt } from '../scripts/measure/truth';
+import { jobAt, matteAt, pictureAt, strokesOf } from '../scripts/measure/truth';
 import {
   downloaded,
   draw,
   find,
   giveFile,
   keptUntil,
-  openJob,
   openStep,
   press,
   settled,
@@ -51,11 +52,21 @@ async function exported(format: string): Promise<ReturnType<typeof readPicture>>
   return readPicture(name, bytes, nodeCodec);
 }
 
+/** The demo's goat with a retoucher's patient marks, as one file: what is tested is what comes after the marks. */
+function carefulJob(): string {
+  const plain = readRecipe(jobAt('goat-on-the-quay').recipe);
+  const subjects = plain.subjects.map((s, i) => (i === 0 ? { ...s, marks: strokesOf('goat-quay', 'careful') } : s));
+  const bytes = new Uint8Array(readFileSync(join(demo, 'pictures/goat-quay.jpg')));
+  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-job-')), 'careful.zip');
+  writeFileSync(path, writeJob({ recipe: { ...plain, subjects }, pictures: [{ id: subjects[0].shot, name: 'goat-quay.jpg', bytes }] }));
+  return path;
+}
+
 describe('the whole job', () => {
-  test('from the demo job to a file without a halo', async () => {
+  test('from a job that was marked with care to a file without a halo', async () => {
     const { driver, address } = session;
     await driver.get(address);
-    await openJob(driver, 'Goat on the quay');
+    await giveFile(driver, 'Photo or job to open', carefulJob());
     await settled(driver);
     const before = (await keptUntil(driver, (k) => k.jobs === 1)).recipe;
     await draw(
@@ -102,16 +113,16 @@ describe('the whole job', () => {
     console.log(
       `halo ${ours.near.toFixed(2)} and ${ours.far.toFixed(2)}, unfilled ${unfilled.near.toFixed(2)} and ${unfilled.far.toFixed(2)}`,
     );
-    expect(ours.near).toBeLessThan(4.1);
-    expect(ours.far).toBeLessThan(3.6);
-    expect(ours.near / unfilled.near).toBeLessThan(0.5);
-    expect(ours.far / unfilled.far).toBeLessThan(0.46);
+    expect(ours.near).toBeLessThan(3.6);
+    expect(ours.far).toBeLessThan(3);
+    expect(ours.near / unfilled.near).toBeLessThan(0.42);
+    expect(ours.far / unfilled.far).toBeLessThan(0.39);
     // Beyond the last trace of wool nothing of the subject is left that could be right or wrong itself: what differs there is halo.
     const end = { ...truth, data: truth.data.map((a) => (a > 0.02 ? 1 : 0)) };
     const [oursBeyond, unfilledBeyond] = [halo(after, right, end, 0.5), halo(plain, right, end, 0.5)];
     console.log(`beyond it ${(oursBeyond.near / unfilledBeyond.near).toFixed(3)} and ${(oursBeyond.far / unfilledBeyond.far).toFixed(3)}`);
-    expect(oursBeyond.near / unfilledBeyond.near).toBeLessThan(0.45);
-    expect(oursBeyond.far / unfilledBeyond.far).toBeLessThan(0.45);
+    expect(oursBeyond.near / unfilledBeyond.near).toBeLessThan(0.4);
+    expect(oursBeyond.far / unfilledBeyond.far).toBeLessThan(0.4);
   });
 
   test('a picture of one’s own, cut by a few marks and set before a library picture', async () => {

@@ -1,9 +1,10 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { find, openJob, openStep, settled, startSession } from '../../e2e/browser';
+import { ofBrowsers } from '../measure/processes';
 import { root } from '../measure/truth';
 
 /** What is felt in the real interface: a photo after its drop, and the answer to each mark. */
@@ -48,22 +49,12 @@ async function photoSeen(driver: WebDriver, address: string, path: string): Prom
 }
 
 /** CPU time that browsers on this machine have used since they began, in ticks of the system's clock. */
-function browserTicks(): number {
-  let sum = 0;
-  for (const pid of readdirSync('/proc')) {
-    if (!/^\d+$/.test(pid)) continue;
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('chromium')) continue;
-      const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-      // User and system time, behind the name in brackets.
-      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
-      sum += Number(fields[11]) + Number(fields[12]);
-    } catch {
-      // It has ended meanwhile.
-    }
-  }
-  return sum;
-}
+const browserTicks = (): number =>
+  ofBrowsers('stat', (text) => {
+    // User and system time, behind the name in brackets.
+    const fields = text.slice(text.lastIndexOf(')') + 2).split(' ');
+    return Number(fields[11]) + Number(fields[12]);
+  });
 
 /** What marking takes. */
 interface Marking {

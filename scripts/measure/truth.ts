@@ -27,10 +27,10 @@ export async function matteAt(path: string): Promise<Plane> {
   };
 }
 
-/** The strokes that come with a demo picture. */
-export function strokesOf(name: string): Recipe['subjects'][number]['marks'] {
+/** The strokes that come with a demo picture, or its careful ones. */
+export function strokesOf(name: string, which: 'strokes' | 'careful' = 'strokes'): Recipe['subjects'][number]['marks'] {
   return (
-    JSON.parse(readFileSync(join(root, `demo/truth/${name}/strokes.json`), 'utf8')) as { strokes: Recipe['subjects'][number]['marks'] }
+    JSON.parse(readFileSync(join(root, `demo/truth/${name}/${which}.json`), 'utf8')) as { strokes: Recipe['subjects'][number]['marks'] }
   ).strokes;
 }
 

@@ -1,11 +1,12 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { newRecipe } from '@ritaglio/core';
 import { By } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { draw, find, openStep, settled, startSession } from '../../e2e/browser';
+import { ofBrowsers } from '../measure/processes';
 import { root } from '../measure/truth';
 import { writePart } from './page';
 
@@ -15,19 +16,7 @@ const folder = mkdtempSync(join(tmpdir(), 'ritaglio-memory-'));
 const shot = join(root, 'demo/pictures/goat-quay.jpg');
 
 /** Memory of all browsers on this machine, MB; what several of their processes share counts once. */
-function browserMB(): number {
-  let kB = 0;
-  for (const pid of readdirSync('/proc')) {
-    if (!/^\d+$/.test(pid)) continue;
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('chromium')) continue;
-      kB += Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))?.[1] ?? 0);
-    } catch {
-      // It has ended meanwhile.
-    }
-  }
-  return kB / 1024;
-}
+const browserMB = (): number => ofBrowsers('smaps_rollup', (text) => Number(/^Pss:\s+(\d+)/m.exec(text)?.[1] ?? 0)) / 1024;
 
 /** Memory after each of the jobs: a photo, a cut by two strokes, its plate, blurred. */
 async function afterJobs(): Promise<number[]> {
