@@ -9,7 +9,8 @@ import { makePicture, makePlane, withOpacity, type Picture, type Plane } from '.
 import { sampleAt } from '../raster/sample';
 import type { Card, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../placement/blend';
-import { Stand, subjectOf } from './stand';
+import { subjectOf } from './benchSource';
+import { Stand } from './stand';
 
 /** The lamps of a card, also by where they lie in the finished picture. */
 export interface BenchLamps extends Pick<FoundLamps, 'sizes' | 'proposed'> {

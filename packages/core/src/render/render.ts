@@ -24,7 +24,7 @@ import { finished } from './finishing';
 import type { Matching } from './matching';
 import { measuredFinish, measuredSides } from './measuring';
 import { proofOf, withoutGrades } from './proofing';
-import { subjectOf } from './stand';
+import { subjectOf } from './benchSource';
 import { keyOf, ProductMemory } from './memory';
 import { making, type PictureSource, type Products, type Want } from './products';
 

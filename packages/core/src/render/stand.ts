@@ -15,35 +15,24 @@ import { carryPalette } from '../match/palette';
 import { surrounded } from '../match/wrap';
 import { linearOfHex } from '../colour/srgb';
 import { putLight } from '../matte/foreground/unmix';
-import type { Unmixed } from '../matte/foreground/edgeColour';
 import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { over } from '../placement/blend';
-import { glow, lettering, type Outlines } from '../placement/drawn';
+import { glow, lettering } from '../placement/drawn';
 import { cameraRests, cameraView, fromCamera, throughCamera } from '../placement/camera';
 import { coverUnit, place, placePlane, wayTo, type Way } from '../placement/place';
 import { flatLaying, reliefLaying, type Laying } from '../placement/relief';
+import { subjectOf, type BenchSource, type PictureCard, type SubjectCard } from './benchSource';
 import { adjustedCard } from './finishing';
 import { matchingOf, type Matching } from './matching';
 import { keyOf, type ProductMemory } from './memory';
 
-export type SubjectCard = Extract<Card, { kind: 'subject' }>;
-/** A card that shows a picture: lettering and glows are made in the frame. */
-export type PictureCard = Exclude<Card, { kind: 'lettering' | 'glow' }>;
 type Adjustments = Pick<Card, 'grade' | 'detail' | 'limit' | 'wash'>;
 
-/** Where the bench gets what stands on it. */
-export interface BenchSource {
-  picture(id: string): Promise<Picture>;
-  pictureKey(id: string): unknown;
-  /** Identifier of a kept matte's picture. */
-  keptMatte(id: string): string;
-  plate(subject: SubjectRecipe): Promise<Picture>;
-  plateKey(subject: SubjectRecipe): unknown;
-  subject(subject: SubjectRecipe): Promise<Unmixed>;
-  subjectKey(subject: SubjectRecipe): unknown;
-  /** Share of the plate that is invented without texture. */
-  smoothPlate(subject: SubjectRecipe): Promise<Plane | undefined>;
-  letters(text: string, font: string, spacing: number): Promise<Outlines>;
+/** What a card shows, and its way while the camera rests and as it is. */
+interface Own {
+  picture: Picture;
+  resting: Way;
+  way: Way;
 }
 
 /** A card in its place in the frame, before the lens. */
@@ -51,13 +40,6 @@ interface Standing {
   picture: Picture;
   distance: number | Plane;
   lamps: SeenLamp[];
-}
-
-/** The subject with an identifier. @throws Error when there is none */
-export function subjectOf(recipe: Recipe, id: string): SubjectRecipe {
-  const found = recipe.subjects.find((s) => s.id === id);
-  if (!found) throw new Error(`The recipe holds no subject ${id}.`);
-  return found;
 }
 
 const noWay: Way = { width: 1, height: 1, x: 0, y: 0, turn: 0, flip: false };
@@ -212,7 +194,7 @@ export class Stand {
   }
 
   /** What a card shows, with its own grade, and the way from it to the frame. Lettering and glows are made in the frame. */
-  protected async own(card: PictureCard): Promise<{ picture: Picture; resting: Way; way: Way }> {
+  protected async own(card: PictureCard): Promise<Own> {
     if (card.kind !== 'picture') {
       const picture = card.kind === 'plate' ? await this.source.plate(subjectOf(this.recipe, card.subject)) : await this.matched(card);
       return { picture: await this.adjusted(picture, card), ...this.waysOf(picture, 1, card) };
@@ -253,8 +235,9 @@ export class Stand {
         const distance = this.distanceOfFlat(card);
         return { picture: await this.hazed(await this.adjusted(picture, card), distance), distance, lamps: [] };
       }
-      const { picture } = await this.own(card);
-      const { laying } = await this.layingOf(card);
+      const own = await this.own(card);
+      const { picture } = own;
+      const { laying } = await this.layingOf(card, own);
       const { distance } = laying;
       const lamps = 'lamps' in card ? await this.lampsOf(card, picture, card.lamps, laying) : [];
       return { picture: await this.hazed(laying.picture(picture), distance), distance, lamps };
@@ -262,13 +245,13 @@ export class Stand {
   }
 
   /** How a card comes into the frame: as a whole, or, when it has distances of its own and the camera has moved, point by point. */
-  protected async layingOf(card: PictureCard): Promise<{ laying: Laying; size: { width: number; height: number } }> {
+  protected async layingOf(card: PictureCard, own?: Own): Promise<{ laying: Laying; size: { width: number; height: number } }> {
     const map = card.distances.map ? this.source.pictureKey(card.distances.map.picture) : 0;
     const standing = card.distances.standing.length > 0 ? this.subjectCard()?.distance : 0;
     const { kind, placement, distance, distances } = card;
     const key = [kind, this.sourceKey(card), placement, distance, distances, map, standing, this.adjustmentsKey(card), this.recipe.frame, this.scene, this.cameraKey()]; // prettier-ignore
     return this.memory.get(keyOf('laying', this.context.scale, key), async () => {
-      const { picture, way, resting } = await this.own(card);
+      const { picture, way, resting } = own ?? (await this.own(card));
       const size = { width: picture.width, height: picture.height };
       if (isFlat(distances)) return { laying: flatLaying(way, size, this.size, this.distanceOfFlat(card)), size };
       const depths = distances.map ? await this.source.picture(distances.map.picture) : undefined;
