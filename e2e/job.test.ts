@@ -20,19 +20,7 @@ import { readPicture, writeJob } from '@ritaglio/formats';
 import { By, Key } from 'selenium-webdriver';
 import { nodeCodec } from '../packages/cli/src/files';
 import { jobAt, matteAt, pictureAt, strokesOf } from '../scripts/measure/truth';
-import {
-  downloaded,
-  draw,
-  find,
-  giveFile,
-  keptUntil,
-  openStep,
-  press,
-  settled,
-  startSession,
-  typeNumber,
-  type Session,
-} from './browser';
+import { downloaded, draw, find, giveFile, keptUntil, openStep, press, settled, startSession, typeNumber, type Session } from './browser';
 
 const demo = join(fileURLToPath(new URL('.', import.meta.url)), '../demo');
 const frame: [number, number] = [1800, 1200];
