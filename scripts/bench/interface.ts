@@ -56,6 +56,9 @@ const browserTicks = (): number =>
     return Number(fields[11]) + Number(fields[12]);
   });
 
+/** A person looks at an answer for so long before the next mark, ms. */
+const betweenMarks = 1500;
+
 /** What marking takes. */
 interface Marking {
   /** From each stroke's end to the matte that follows it, ms. */
@@ -97,11 +100,12 @@ async function marksAnswered(driver: WebDriver, marks: number): Promise<Marking>
     await actions.perform();
     await driver.wait(async () => (await driver.findElements(By.css('main[data-answered=true]'))).length > 0, 60_000);
     const answered = browserTicks();
-    await driver.sleep(1500);
-    await settled(driver);
+    await driver.sleep(betweenMarks);
     inAll += browserTicks() - begun;
     after += browserTicks() - answered;
   }
+  const held = await driver.executeScript<number[]>('return window.held');
+  await settled(driver);
   const events = await driver.executeScript<[string, number][]>('return window.events');
   const answers: number[] = [];
   events.forEach(([kind, when], i) => {
@@ -109,7 +113,7 @@ async function marksAnswered(driver: WebDriver, marks: number): Promise<Marking>
     const answer = events.slice(i + 1).find(([k]) => k === 'true');
     if (answer) answers.push(answer[1] - when);
   });
-  return { answers, held: Math.max(0, ...(await driver.executeScript<number[]>('return window.held'))), after: after / inAll };
+  return { answers, held: Math.max(0, ...held), after: after / inAll };
 }
 
 /** Writes down, in the page, how long after a key another picture is on the screen, ms. */

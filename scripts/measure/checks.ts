@@ -82,7 +82,7 @@ ${allSeeds.length} made-up pictures with each fault and ${allSeeds.length} witho
 sound that was taken for faulty (aim 10 %), and of those found whose places lie within 24 px of the fault (where it has a place).
 
 ${table(['check', 'found', 'false alarms', 'placed'], rows)}
-The others: what of the plate is left of the subject is measured in docs/default.md (it misses strands, shadows and reflections, so finding nothing is
+The others: what of the plate is left of the subject is measured in docs/default.md (it misses strands on busy ground and parts like the ground, so finding nothing is
 *not known*); blacks, whites, contrast, colour and light are judged by the same rule as warmth; pieces seen twice and ground that is seen are
 counted, not guessed; frames that disagree are never called good.
 

@@ -57,6 +57,9 @@ const quick = 800;
 const printViews: readonly ViewName[] = ['plate', 'background', 'finished'];
 /** What is not looked at gets small prints after so long a rest, ms. */
 const restBeforePrints = 3000;
+/** Somebody draws mark after mark when one follows the answer to another within this, ms: what is beside the cut waits so long then. */
+const markAfterMark = 5000;
+const restBetweenMarks = 1800;
 /** A picture that was replaced may still be on its way to the screen for so long, ms. */
 const closeAfter = 4000;
 
@@ -104,6 +107,8 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, [madeOf]);
   /** How long the sharp answer took last, ms, its draft not counted. */
   const sharpTook = useRef(Infinity);
+  /** When a cut was answered last. */
+  const cutAnswered = useRef(-Infinity);
   /** Which products are shown. */
   const tokens = useRef<Request['has']>({});
   const [answeredFor, setAnsweredFor] = useState<Recipe>();
@@ -134,6 +139,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
         reach: looked,
         has: { ...tokens.current },
         ...(prints && { prints: printViews.filter((view) => madeNow.current[view] !== wanted) }),
+        ...(looked === 'cut' && performance.now() - cutAnswered.current < markAfterMark && { rest: restBetweenMarks }),
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
         scales: drafting || prints ? scales.slice(0, 1) : looked === 'cut' && sharpTook.current < quick ? scales.slice(-1) : scales,
       };
@@ -148,8 +154,9 @@ export function useProducts(job: OpenJob, step: Step): Products {
             if (answer.kind === 'progress') {
               const elapsed = performance.now() - began;
               if (elapsed > 300 && !prints) setProgress({ what: answer.what, fraction: answer.fraction, elapsed });
-            } else if (answer.kind === 'same') setMadeOf((old) => ({ ...old, [answer.view]: wanted }));
-            else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
+            } else if (answer.kind === 'same') {
+              if (!answer.rough) setMadeOf((old) => ({ ...old, [answer.view]: wanted }));
+            } else if (answer.kind === 'figures') setFigures((old) => ({ ...old, ...answer.figures }));
             else if (answer.kind === 'scopes') setScopes(answer.scopes);
             else {
               tokens.current[answer.shown.view] = answer.shown.token;
@@ -161,6 +168,8 @@ export function useProducts(job: OpenJob, step: Step): Products {
             if (answer.kind === 'shown' && answer.shown.scale !== request.scales[request.scales.length - 1]) draftShown = performance.now();
             if (!drafting && !prints && isFirst(request, answer)) {
               setAnsweredFor(wanted);
+              setProgress(undefined);
+              if (looked === 'cut') cutAnswered.current = performance.now();
               if (draftShown !== Infinity && looked === 'cut') sharpTook.current = performance.now() - draftShown;
               draftShown = Infinity;
             }

@@ -80,7 +80,7 @@ export type Reference = Region | undefined;
 export type Answer =
   | { kind: 'shown'; shown: Shown }
   /** What is shown already is what was asked for. */
-  | { kind: 'same'; view: ViewName }
+  | { kind: 'same'; view: ViewName; rough?: boolean }
   /** Some of them; what is not told stays. */
   | { kind: 'figures'; figures: Figures }
   /** The subject’s side and the background’s, in the finished picture. */
@@ -107,6 +107,8 @@ export interface Request {
   prints?: ViewName[];
   /** Scales to answer at, coarse to fine. */
   scales: number[];
+  /** What follows the first answer waits so long, ms: somebody draws mark after mark. */
+  rest?: number;
 }
 
 /** How a picture is exported. */

@@ -40,6 +40,16 @@ type Listener = (answer: Answer) => void;
 
 const reaches: readonly Reach[] = ['cut', 'plate', 'finished', 'proof'];
 
+/** Waits. @throws AbortError when what waits is not wanted any more */
+async function rested(ms: number, signal: AbortSignal): Promise<void> {
+  if (ms <= 0) return;
+  await new Promise<void>((go) => {
+    const timer = setTimeout(go, ms);
+    signal.addEventListener('abort', () => (clearTimeout(timer), go()), { once: true });
+  });
+  signal.throwIfAborted();
+}
+
 /** Bytes that products and decoded pictures may take: a share of what the device says it has, 4 GB where it does not say. */
 const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 4;
 const forProducts = Math.min(700e6, device * 120e6);
@@ -102,11 +112,15 @@ class Renderer {
           for (const view of request.prints) await this.show(request, view, context, listen);
           continue;
         }
-        if (request.first === 'subject') await this.showRough(request, context, listen);
-        // In a draft the edge has not its own colours yet.
-        if (sharp || request.first !== 'subject') await this.show(request, request.first, context, listen);
+        const isRough = request.first === 'subject';
+        if (isRough) await this.showRough(request, context, listen);
+        else await this.show(request, request.first, context, listen);
         if (request.first === 'finished') await this.scopes(request.recipe, context, listen);
-        if (sharp) await this.walk(request, context, listen);
+        if (!sharp) continue;
+        await rested(request.rest ?? 0, controller.signal);
+        // In a draft the edge has not its own colours yet.
+        if (isRough) await this.show(request, request.first, context, listen);
+        await this.walk(request, context, listen);
       }
       return true;
     } catch (error) {
@@ -334,7 +348,7 @@ class Renderer {
   /** The subject without its edge colours, unless it is shown with them already or soon is. */
   private async showRough(request: Request, context: Context, listen: Listener): Promise<void> {
     const made = await roughSubject(request, this, context);
-    if (this.coloured === made.of) return;
+    if (this.coloured === made.of) return listen({ kind: 'same', view: 'subject', rough: true });
     const token = (request.has.subject = tokenOf(made.of));
     await this.send({ view: 'subject', token, rough: true }, made, context, listen);
     this.coloured = made.of;

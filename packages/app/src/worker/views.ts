@@ -93,8 +93,8 @@ export async function viewOf(wanted: Wanted, view: ViewName, making: Making, con
     }
     case 'left': {
       const { hole } = await make('plate');
-      const { map } = await make('residue');
-      return shows(map, map, () => toRgba8(dimmed({ ...map, data: map.data.map((v, p) => (hole.data[p] < 0.5 ? v : 0)) })));
+      const { kind } = await make('residue');
+      return shows(kind, hole, () => toRgba8(dimmed({ ...hole, data: hole.data.map((h, p) => (h < 0.5 && kind[p] > 0 ? 1 : 0)) })));
     }
   }
 }

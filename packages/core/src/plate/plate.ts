@@ -5,7 +5,7 @@ import { contamination } from './contamination';
 import { fillHole, type Fill } from './fills';
 import { holeOf, suggestGrow } from './hole';
 import type { Copied } from './nearestPatches';
-import { isClear, leftOutside, residueOf, swallowing, type Left, type Residue } from './residue';
+import { leftOutside, residueOf, swallowing, type Left, type Residue } from './residue';
 import { findRepeats, type Repeat } from './repeats';
 import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
 
@@ -95,7 +95,7 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const edge = suggestGrow(matte);
   const residue = inputs.residue ?? (await residueOf(shot, matte, context));
   // Ground that changes towards the subject does so without it as well: only what clearly comes from it counts.
-  const contaminated = isClear(residue, 'rim') ? contamination(shot, matte, scale) / scale : 0;
+  const contaminated = residue.clear.includes('rim') ? contamination(shot, matte, scale) / scale : 0;
   const suggested = Math.min(80, edge.grow / scale + contaminated);
   const grow = params.grow === 'auto' ? suggested : params.grow;
   const grown = holeOf(matte, grow * scale, params.feather * scale);

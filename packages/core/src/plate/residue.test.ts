@@ -6,7 +6,7 @@ import { seeded } from '../raster/random';
 import { pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { holeOf } from './hole';
 import { defaultPlate, plate } from './plate';
-import { isClear, leftOutside, residueOf, swallowing } from './residue';
+import { leftOutside, residueOf, swallowing } from './residue';
 
 const context = defaultContext();
 const [width, height] = [480, 320];
@@ -45,7 +45,7 @@ describe('what is left of the subject', () => {
     const shot = shotOf(soft, back);
     const matte = { ...soft, data: soft.data.map((v) => Math.min(1, Math.max(0, (v - 0.5) / 0.3))) };
     const found = await residueOf(shot, matte, context);
-    expect(isClear(found, 'rim')).toBe(true);
+    expect(found.clear).toContain('rim');
     const crisp = holeOf(matte, 1, 1);
     const left = leftOutside(found, crisp, 1);
     expect(left.width).toBeGreaterThan(1);
@@ -76,6 +76,50 @@ describe('what is left of the subject', () => {
     expect(Math.hypot(parts[0].x - 248, parts[0].y - 160)).toBeLessThan(20);
     const grown = swallowing(holeOf(bite, 1, 1), part, 1);
     expect(leftOutside(part, grown, 1).places.filter((p) => p.kind === 'part')).toEqual([]);
+  });
+
+  test('a contact shadow is told on its side, and the hole does not swallow it: it belongs to the ground', async () => {
+    const back = ground(7);
+    const below = { ...disc, data: disc.data.map((_, p) => (p >= 10 * width ? disc.data[p - 10 * width] : 0)) };
+    const shade = gaussian(below, 6).data;
+    const dark = (c: Float32Array): Float32Array => c.map((v, p) => v * (1 - 0.5 * shade[p]));
+    const shot = shotOf(disc, { ...back, r: dark(back.r), g: dark(back.g), b: dark(back.b) });
+    const found = await residueOf(shot, disc, context);
+    expect(found.clear).toEqual(['shade']);
+    const hole = holeOf(disc, 1, 1);
+    const { places } = leftOutside(found, hole, 1);
+    expect(places.length).toBeGreaterThan(0);
+    for (const { y } of places) expect(y).toBeGreaterThan(160);
+    expect(swallowing(hole, found, 1)).toBe(hole);
+    expect((await residueOf(shotOf(disc, back), disc, context)).clear).toEqual([]);
+  });
+
+  test('a reflection below the subject is told, and is none when it is not the subject’s own', async () => {
+    const back = ground(11);
+    const box = planeFrom(width, height, (x, y) => (x > 150 && x < 330 && y > 60 && y < 250 ? 1 : 0));
+    const random = seeded(4);
+    const spots = Float32Array.from({ length: width * height }, () => (random() < 0.02 ? 1 : 0));
+    const pattern = gaussian({ width, height, data: spots }, 2).data;
+    const subject = pictureFrom(width, height, (x, y) => [0.1 + 9 * pattern[y * width + x], 0.2, 0.3]);
+    const over = (mirrored: Picture): Picture => {
+      const mixed = (c: 'r' | 'g' | 'b'): Float32Array => mirrored[c].map((v, p) => v + box.data[p] * (subject[c][p] - v));
+      return { width, height, r: mixed('r'), g: mixed('g'), b: mixed('b') };
+    };
+    const mirroredAt = (aside: number): Picture => {
+      const out = { ...back, r: back.r.slice(), g: back.g.slice(), b: back.b.slice() };
+      for (let y = 250; y < 280; y++) {
+        for (let x = 151; x < 330; x++) {
+          const [p, q] = [y * width + x, (498 - y) * width + 151 + ((x - 151 + aside) % 179)];
+          for (const c of ['r', 'g', 'b'] as const) out[c][p] += 0.3 * (1 - (y - 250) / 30) * (subject[c][q] - out[c][p]);
+        }
+      }
+      return out;
+    };
+    const found = await residueOf(over(mirroredAt(0)), box, context);
+    expect(found.clear).toContain('mirror');
+    expect(leftOutside(found, holeOf(box, 1, 1), 1).places.some((p) => p.kind === 'mirror' && p.y > 249 && p.y < 282)).toBe(true);
+    expect((await residueOf(over(mirroredAt(90)), box, context)).clear).not.toContain('mirror');
+    expect((await residueOf(over(back), box, context)).clear).toEqual([]);
   });
 
   test('where there is no room to lay the outline elsewhere it is not known; without a subject nothing is left', async () => {

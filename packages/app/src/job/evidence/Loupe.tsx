@@ -15,6 +15,7 @@ const leftSays: Record<ResidueKind, string> = spoken({
   part: word('a part of the subject is left here'),
   strand: word('a strand is left here'),
   shade: word('a shadow is left here'),
+  mirror: word('a reflection is left here'),
 });
 
 /** A stretch of edge, or on the plate a spot where it shows, at 300 %, walked place by place. */

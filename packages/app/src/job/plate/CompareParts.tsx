@@ -11,12 +11,13 @@ const kinds: Record<ResidueKind, string> = spoken({
   part: word('a missed part'),
   strand: word('single strands'),
   shade: word('a shadow'),
+  mirror: word('a reflection'),
 });
 
 /** How much of the subject is left beside the hole, as a figure. */
 export function leftFigure({ width, places }: Left): string {
   if (width === undefined) return say('not known');
-  return places.length === 0 ? say('none seen') : say('{thing} px of rim', { thing: Math.max(0.1, width).toFixed(1) });
+  return places.length === 0 ? say('none seen') : say('{thing} px along the edge', { thing: Math.max(0.1, width).toFixed(1) });
 }
 
 /** The same in words. */

@@ -51,6 +51,18 @@ describe('what is not known', () => {
     }
   });
 
+  test('what is clearly left is looked at however thin; a shadow is never wrong, nothing seen is never good', () => {
+    const residue = { kind: new Uint8Array(4), clear: [], outline: 10 };
+    const place = (kind: 'strand' | 'shade' | 'rim') => ({ x: 5, y: 5, area: 4, kind });
+    expect(checkPlateResidue({ width: 0.02, places: [place('strand')] }, residue)).toMatchObject({
+      verdict: 'look',
+      places: [{ on: 'shot' }],
+    });
+    expect(checkPlateResidue({ width: 6, places: [place('shade')] }, residue).verdict).toBe('look');
+    expect(checkPlateResidue({ width: 6, places: [place('shade'), place('rim')] }, residue).verdict).toBe('wrong');
+    expect(checkPlateResidue({ width: 0, places: [] }, residue).verdict).toBe('unknown');
+  });
+
   test('feet outside of the frame cannot be judged', () => {
     const scene = proofScene(2);
     const low = { ...scene.matte, height: lowestOf(scene) + 4, data: scene.matte.data.slice(0, scene.width * (lowestOf(scene) + 4)) };

@@ -2,7 +2,7 @@ import { regionRuns } from '../../raster/components';
 import { boxMean } from '../../raster/filter';
 import type { Banding } from '../../match/banding';
 import { gapsOf, type Gap, type GapName, type Side } from '../../match/sides';
-import type { Residue, Left } from '../../plate/residue';
+import { ofGround, type Residue, type Left } from '../../plate/residue';
 import type { Repeat } from '../../plate/repeats';
 import type { Showing } from '../../plate/showing';
 import type { Picture, Plane } from '../../raster/plane';
@@ -50,16 +50,20 @@ export function checkSpecks(matte: Plane, scale: number, of: 'specks' | 'holes')
 
 /** What the hole leaves of the subject on the plate. */
 export function checkPlateResidue({ width, places }: Left, residue: Residue | undefined): Check {
-  if (width === undefined || residue?.chance === undefined) {
+  if (width === undefined || residue === undefined) {
     return unknown('plate-residue', 'The ground is too much like the subject, or too narrow, to tell what is left from what was there.');
   }
-  if (width <= checkKinds['plate-residue'].tolerance) {
+  if (places.length === 0) {
     return unknown(
       'plate-residue',
-      'Nothing was seen; single strands, shadows and reflections on busy ground are missed by what looks for them.',
+      'Nothing was seen; parts with a contour of their own, and strands on busy ground, are missed by what looks for them.',
     );
   }
-  return judged('plate-residue', width, places.map((p) => around(p.x, p.y, 60, 'shot'))); // prettier-ignore
+  // What is clearly there is looked at however thin it is; a shadow or a reflection may be meant.
+  const isMeant = places.every(({ kind }) => ofGround.includes(kind));
+  const seenAt = places.slice(0, 24).map((p) => around(p.x, p.y, 60, 'shot'));
+  const check = judged('plate-residue', width, seenAt);
+  return check.verdict === 'good' || isMeant ? { ...check, verdict: 'look', places: seenAt } : check;
 }
 
 export function checkShowing({ ofPicture, places }: Pick<Showing, 'ofPicture' | 'places'>): Check {

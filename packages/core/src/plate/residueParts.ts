@@ -1,18 +1,12 @@
-import { luminance } from '../colour/cielab';
-import { encodedQuickly } from '../colour/srgb';
-import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
-import { indicesWhere, maskOf, maskOfCode } from '../raster/mask';
-import { makePlane, type Picture, type Plane } from '../raster/plane';
+import { indicesWhere, maskOf } from '../raster/mask';
+import { makePlane, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
-import { residueKinds } from './residueKinds';
+import { touchedBy, unitOf } from './outlineRings';
+import { telling } from './residueTone';
 
-/** Lengths below are px of a shot whose longest side is this. */
-const named = 1200;
-const smallestUnit = 0.7;
-/** Opacity from which a pixel is the matte's own, and above which it is surely subject. */
-const touched = 0.01;
+/** Opacity above which a pixel is surely subject. Lengths below are px of a shot 1200 px long. */
 const sure = 0.95;
 /** Borders of the rings around the matte, px. */
 const rings = [0, 1.5, 3, 4.5, 6.5, 9, 12.5, 17, 23, 31, 42];
@@ -34,24 +28,8 @@ const isPart = 0.6;
 /** What is beside the matte lies within so many px of it. */
 const beside = 5;
 const sameAcross = 0.03;
-/** A strand leans this far from its surroundings towards the subject, in their direction, and stands out of them by so many deviations. */
-const strandLean = 0.14;
-const strandWay = 0.8;
-const strandOut = 2.2;
-const strandAround = 7;
-const strandReach = 34;
-/** It begins so near to the matte, and goes so far away from it, px. */
-const strandFrom = 9;
-const strandLong = 8;
-/** Light lost in a shade, as a share, that is more than that of the ring farther out. */
-const shades = 0.07;
-/** Least squared difference of subject and ground, in encoded light, that lets them be told apart. */
-const telling = 0.006;
 /** So many times the outline is laid over ground alone, to see what is found by chance. */
 const trials = 4;
-
-/** Codes of the kinds, places in `residueKinds` and one. */
-const [rim, part, strand, shade] = residueKinds.map((_, i) => i + 1);
 
 /** What is measured, at the size it is measured at. */
 export interface Scene {
@@ -73,13 +51,10 @@ export interface Scene {
 }
 
 /** What is measured of a shot and its matte, both at the size at which it is. */
-export function sceneOf(shot: Picture, cover: Plane): Scene {
+export function sceneOf(codes: Float32Array[], cover: Plane): Scene {
   const { width, height } = cover;
-  // Rings narrower than a pixel would be empty.
-  const unit = Math.max(smallestUnit, Math.max(width, height) / named);
-  const codes = [shot.r, shot.g, shot.b].map((data) => data.map((v) => encodedQuickly(v)));
-  const covered = maskOf(cover.data, (a) => a > touched);
-  const away = distanceTo(covered, width, height, groundTo * unit).data;
+  const unit = unitOf(width, height);
+  const away = distanceTo(touchedBy(cover), width, height, groundTo * unit).data;
   const open = maskOf(cover.data, (a) => a < sure);
   const inwards = distanceTo(open, width, height, edgeTo * unit + 1).data;
   const edge = new Around(width, height, 3);
@@ -88,7 +63,7 @@ export function sceneOf(shot: Picture, cover: Plane): Scene {
   for (const p of inside) if (inwards[p] < edgeTo * unit) edge.addColour(cells[p], p, codes);
   return {
     ...{ width, height, unit, codes, cells, away, inner: edge.means(along * unit) },
-    near: indicesWhere(away.length, (p) => away[p] > 0 && away[p] <= (outermost + strandAround) * unit),
+    near: indicesWhere(away.length, (p) => away[p] > 0 && away[p] <= outermost * unit),
     // One pixel in four tells as much.
     far: indicesWhere(
       away.length,
@@ -162,10 +137,10 @@ class Around {
   }
 }
 
-/** Whether every ring up to one has so much more than the ring farther out. */
-function falls(means: Float32Array[], first: number, ring: number, at: number, by: number): boolean {
+/** Whether every ring up to one leans clearly more than the ring farther out. */
+function falls(means: Float32Array[], ring: number, at: number): boolean {
   if (ring + farther > last) return false;
-  for (let j = first; j <= first + ring; j++) if (means[j][at] - means[j + farther][at] < by) return false;
+  for (let j = 0; j <= ring; j++) if (means[j][at] - means[j + farther][at] < leans) return false;
   return true;
 }
 
@@ -185,19 +160,30 @@ function moved({ width, height, away, unit }: Scene, places: Int32Array, dx: num
   return out.subarray(0, count);
 }
 
+/** What is found around an outline. */
+export interface Found {
+  /** Masks: a part that the matte lacks, and what leans towards the subject the less the farther out it is. */
+  part: Uint8Array;
+  rim: Uint8Array;
+  /** Pixels of such parts for each pixel of outline. */
+  parts: number;
+  /** Length of the outline, px. */
+  outline: number;
+}
+
 /**
  * What is found around the matte's outline, or around the same outline laid elsewhere: there it has the subject's colours with it, but no
  * subject.
  *
  * @param dx px, a whole number of cells, as `dy`
  */
-export function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; share: number[]; outline: number } {
+export function look(scene: Scene, dx: number, dy: number): Found {
   const { width, height, codes, cells, away, near, far, subject, inner, unit } = scene;
   const offset = dy * width + dx;
   const shift = (dy / cell) * Math.ceil(width / cell) + dx / cell;
   const behind = carried(scene, moved(scene, far, dx, dy));
   const edge = new Around(width, height, 3);
-  const around = new Around(width, height, 2 * (last + 1));
+  const around = new Around(width, height, last + 1);
   const places = moved(scene, near, dx, dy);
   const ring = new Int8Array(places.length).fill(-1);
   const tells = new Uint8Array(places.length);
@@ -224,12 +210,11 @@ export function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; 
       around.add(at, here, Math.max(-1, Math.min(1.5, toward / separate)));
     }
     if (d <= beside * unit) edge.addColour(here, p, codes);
-    const was = luminance(groundR[here], groundG[here], groundB[here]);
-    if (was > 0.05) around.add(last + 1 + at, here, Math.max(-1, Math.min(1, 1 - luminance(r[p], g[p], b[p]) / was)));
   }
   const means = around.means(along * unit);
   const outer = edge.means(along * unit);
-  const kind = new Uint8Array(width * height);
+  const [part, rim] = [new Uint8Array(width * height), new Uint8Array(width * height)];
+  let parts = 0;
   const isLacking = (here: number, own: number, to: number): boolean => {
     for (let j = 0; j <= to; j++) if (means[j][here] <= isPart) return false;
     let [differs, separate] = [0, 0];
@@ -243,53 +228,12 @@ export function look(scene: Scene, dx: number, dy: number): { kind: Uint8Array; 
     if (ring[i] < 0) continue;
     const p = places[i];
     const here = cells[p];
-    if (tells[i] === 1 && isLacking(here, cells[p - offset], ring[i])) kind[p] = part;
-    else if (falls(means, 0, ring[i], here, leans)) kind[p] = rim;
-    else if (falls(means, last + 1, ring[i], here, shades)) kind[p] = shade;
+    if (tells[i] === 1 && isLacking(here, cells[p - offset], ring[i])) {
+      part[p] = 1;
+      parts++;
+    } else if (falls(means, ring[i], here)) rim[p] = 1;
   }
-  strands(scene, places, offset, kind);
-  const share = residueKinds.map(() => 0);
-  for (const p of places) if (kind[p] > 0) share[kind[p] - 1] += 1 / Math.max(1, outline);
-  return { kind, share, outline };
-}
-
-/** Single strands: thin, of the subject's colour, unlike all around them, long, and from the subject on. */
-function strands({ width, height, codes, cells, away, subject, unit }: Scene, places: Int32Array, offset: number, kind: Uint8Array): void {
-  const around = new Around(width, height, 4);
-  const [r, g, b] = codes;
-  for (const p of places) {
-    around.addColour(cells[p], p, codes);
-    around.add(3, cells[p], r[p] ** 2 + g[p] ** 2 + b[p] ** 2);
-  }
-  const [meanR, meanG, meanB, squares] = around.means(strandAround * unit);
-  const [ownR, ownG, ownB] = subject;
-  for (const p of places) {
-    if (away[p - offset] > strandReach * unit || kind[p] > 0) continue;
-    const at = cells[p];
-    const s = cells[p - offset];
-    const [mR, mG, mB] = [meanR[at], meanG[at], meanB[at]];
-    const [eR, eG, eB] = [r[p] - mR, g[p] - mG, b[p] - mB];
-    const [dR, dG, dB] = [ownR[s] - mR, ownG[s] - mG, ownB[s] - mB];
-    const spread = squares[at] - mR * mR - mG * mG - mB * mB;
-    const out = eR * eR + eG * eG + eB * eB;
-    const toward = eR * dR + eG * dG + eB * dB;
-    const separate = dR * dR + dG * dG + dB * dB;
-    if (separate < telling || toward < strandLean * separate || toward < strandWay * Math.sqrt(out * separate)) continue;
-    if (out < strandOut * spread + 0.0008) continue;
-    kind[p] = strand;
-  }
-  const { label, area } = components(maskOfCode(kind, strand), width, height);
-  const from = new Float32Array(area.length).fill(Infinity);
-  const to = new Float32Array(area.length);
-  for (const p of places) {
-    const i = label[p];
-    from[i] = Math.min(from[i], away[p - offset]);
-    to[i] = Math.max(to[i], away[p - offset]);
-  }
-  for (const p of places) {
-    const i = label[p];
-    if (i > 0 && (from[i] > strandFrom * unit || to[i] - from[i] < strandLong * unit)) kind[p] = 0;
-  }
+  return { part, rim, parts: parts / Math.max(1, outline), outline };
 }
 
 /** Where the outline can be laid over ground alone: as much of it as possible in the picture and off the subject. */
