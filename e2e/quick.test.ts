@@ -3,14 +3,14 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { cielabOf, deltaE2000, encodeSrgb, fromSamples, lightInDisplayP3 } from '@ritaglio/core';
+import { cielabOf, decodeSrgb, deltaE2000, encodeSrgb, fromSamples, lightInDisplayP3 } from '@ritaglio/core';
 import { pngWithProfile, readPicture, writePng } from '@ritaglio/formats';
 import { decode } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { nodeCodec } from '../packages/cli/src/files';
-import { button, downloaded, draw, find, giveFile, openStep, press, settled, startSession, type Session } from './browser';
+import { button, downloaded, draw, find, giveFile, openStep, press, settled, shownColour, startSession, type Session } from './browser';
 
 const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
 let session: Session;
@@ -110,34 +110,75 @@ test('a second job of the same photo has a name of its own', async () => {
   await driver.wait(async () => /weathervane 2/.test(await driver.getTitle()), 20_000);
 });
 
-test('four inks, and a profile that is a table, look as they do in the terminal', async () => {
+test('a file of any kind has the same colours here as in the terminal, and those that it was written with', async () => {
   const { driver, address } = session;
   const patches = [[200, 40, 50], [60, 150, 80], [50, 70, 190], [128, 128, 128], [240, 220, 60], [30, 28, 34]]; // prettier-ignore
   const [side, width] = [80, 480];
   const codes = Uint8Array.from({ length: width * side * 3 }, (_, i) => patches[Math.floor((Math.floor(i / 3) % width) / side)][i % 3]);
-  const file = await sharp(codes, { raw: { width, height: side, channels: 3 } })
-    .withIccProfile('cmyk')
-    .jpeg({ quality: 100 })
-    .toBuffer();
-  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-inks-')), 'inks.jpg');
-  writeFileSync(path, file);
+  const raw = () => sharp(codes, { raw: { width, height: side, channels: 3 } });
+  const wide = pngWithProfile(writePng({ width, height: side, channels: 3, data: codes }), 'display-p3');
+  const deep = sharp(Uint16Array.from(codes, (v) => 257 * v), { raw: { width, height: side, channels: 3 } }).toColourspace('rgb16'); // prettier-ignore
+  const kinds: [name: string, bytes: Promise<Uint8Array> | Uint8Array][] = [
+    ['plain.png', raw().png().toBuffer()],
+    ['deep.png', deep.clone().png().toBuffer()],
+    ['wide.png', wide],
+    ['plain.jpg', raw().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer()],
+    ['stepwise.jpg', raw().jpeg({ quality: 95, progressive: true }).toBuffer()],
+    ['turned.jpg', raw().rotate(180).withMetadata({ orientation: 3 }).jpeg({ quality: 100 }).toBuffer()],
+    ['inks.jpg', raw().withIccProfile('cmyk').jpeg({ quality: 100 }).toBuffer()],
+    ['exact.webp', raw().webp({ lossless: true }).toBuffer()],
+    ['lossy.webp', raw().webp({ quality: 95 }).toBuffer()],
+    ['plain.avif', raw().avif({ quality: 95, chromaSubsampling: '4:4:4' }).toBuffer()],
+    ['plain.gif', raw().gif({ dither: 0 }).toBuffer()],
+    ['plain.tif', raw().tiff({ compression: 'lzw' }).toBuffer()],
+    ['deep.tif', deep.clone().tiff({ compression: 'deflate' }).toBuffer()],
+  ]; // prettier-ignore
+  const folder = mkdtempSync(join(tmpdir(), 'ritaglio-kinds-'));
+  const labsOf = (at: (i: number) => readonly number[]): [number, number, number][] =>
+    patches.map((_, i) => cielabOf(...(at(i).map((v) => Math.min(1, Math.max(0, v))) as [number, number, number])));
+  const told = new Map<string, [number, number, number][]>();
+  for (const [name, made] of kinds) {
+    const bytes = await made;
+    writeFileSync(join(folder, name), bytes);
+    const { r, g, b } = fromSamples((await readPicture(name, bytes, nodeCodec)).samples);
+    told.set(
+      name,
+      labsOf((i) => [r, g, b].map((c) => c[(side / 2) * width + i * side + side / 2])),
+    );
+  }
   await driver.get(address);
-  await giveFile(driver, 'Photo or job to open', path);
+  await giveFile(driver, 'Photo or job to open', join(folder, 'plain.png'));
   await find(driver, By.css('nav[aria-label="Work line"]'));
-  await openStep(driver, 'export');
-  await (await find(driver, By.xpath(`//*[@role='radio'][.='PNG 16']`))).click();
-  await press(driver, 'Export picture');
-  const { name, bytes } = await downloaded(session, '.png');
-  const labs = async (what: string, given: Uint8Array): Promise<[number, number, number][]> => {
-    const { r, g, b } = fromSamples((await readPicture(what, given, nodeCodec)).samples);
-    const within = (v: number): number => Math.min(1, Math.max(0, v));
-    return patches.map((_, i) => {
-      const p = (side / 2) * width + i * side + side / 2;
-      return cielabOf(within(r[p]), within(g[p]), within(b[p]));
-    });
-  };
-  const [seen, told] = [await labs(name, bytes), await labs('inks.jpg', file)];
-  seen.forEach((lab, i) => expect(deltaE2000(lab, told[i])).toBeLessThan(1));
+  await openStep(driver, 'pictures');
+  // One by one: several together might be a clip.
+  for (const [name] of kinds.slice(1)) {
+    await giveFile(driver, 'Pictures to bring in', join(folder, name));
+    await find(driver, By.xpath(`//section[@aria-label='In this job']//li[contains(., '${name}')]`));
+  }
+  await (await find(driver, By.xpath(`//*[@role='radio'][.='Shot']`))).click();
+  for (const [name] of kinds) {
+    if (name !== 'plain.png') {
+      await (await find(driver, By.xpath(`//section[@aria-label='In this job']//li[contains(., '${name}')]//button[.='Use as shot']`))).click(); // prettier-ignore
+    }
+    await settled(driver);
+    const seen: number[][] = [];
+    for (let i = 0; i < patches.length; i++) seen.push(await shownColour(driver, [width, side], [i * side + side / 2, side / 2]));
+    const labs = labsOf((i) => seen[i].map((v) => decodeSrgb(v / 255)));
+    labs.forEach((lab, i) => expect([name, i, deltaE2000(lab, told.get(name)![i]) < 1]).toEqual([name, i, true]));
+    // Four inks and the wider space have other colours for the same numbers.
+    if (!['inks.jpg', 'wide.png'].includes(name)) {
+      const known = labsOf((i) => patches[i].map((v) => decodeSrgb(v / 255)));
+      labs.forEach((lab, i) => expect([name, i, deltaE2000(lab, known[i]) < 1.5]).toEqual([name, i, true]));
+    }
+  }
+  // What the browser cannot show by itself has a print as well.
+  await driver.wait(
+    () =>
+      driver.executeScript<boolean>(
+        `return [...document.querySelectorAll("section[aria-label='In this job'] li img")].every((image) => image.complete && image.naturalWidth > 0)`,
+      ),
+    20_000,
+  );
 });
 
 test('colours that sRGB has not come in with their profile, and leave with it', async () => {

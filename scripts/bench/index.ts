@@ -1,8 +1,5 @@
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import sharp from 'sharp';
 import {
   ProductMemory,
   addGrain,
@@ -23,7 +20,6 @@ import {
   matte,
   matteGround,
   matteOn,
-  meanDeltaE,
   measureGrain,
   measureTone,
   noTrim,
@@ -51,54 +47,21 @@ import {
   type Optics,
   type Picture,
   type PictureSource,
-  type PlateProduct,
 } from '@ritaglio/core';
 import { mostThreads, nodePool } from '../../packages/cli/src/pool';
 import { jobAt, matteAt, pictureAt, root, strokesOf } from '../measure/truth';
 import { interfaceTimes } from './interface';
+import { lineAtFullSize, plateAtFullSize } from './large';
+import { median, once, rounds, time, timeBoth, type Other } from './timing';
 import { vision } from './vision';
 
 /**
  * Time of every stage at 1800 × 1200, as a ratio to a general-purpose vision library doing the like in the same run and
  * to a plain copy of the picture's three float planes. Written to docs/speed.md.
  */
-const rounds = 3;
 const threads = mostThreads();
 const pool = nodePool();
 const context = defaultContext({ ...(pool && { pool }) });
-
-/** Median time of a few runs after one to warm up, ms. */
-async function time(work: () => unknown): Promise<number> {
-  await work();
-  const times: number[] = [];
-  for (let k = 0; k < rounds; k++) times.push(await once(work));
-  return median(times);
-}
-
-function median(times: readonly number[]): number {
-  return [...times].sort((a, b) => a - b)[times.length >> 1];
-}
-
-/** The library's way of doing the like, to be timed in turns with ours. */
-interface Other {
-  what: string;
-  work: () => unknown;
-}
-
-/** Two ways of doing the like in turns, so that both meet the machine alike. */
-async function timeBoth(one: () => unknown, other: () => unknown): Promise<[number, number]> {
-  const turns = 2 * rounds + 1;
-  const times: [number, number][] = [];
-  for (let k = 0; k <= turns; k++) times.push([await once(one), await once(other)]);
-  const middle = (side: 0 | 1): number => median(times.slice(1).map((t) => t[side]));
-  return [middle(0), middle(1)];
-}
-
-async function once(work: () => unknown): Promise<number> {
-  const began = performance.now();
-  await work();
-  return performance.now() - began;
-}
 
 const shot = await pictureAt('demo/pictures/goat-quay.jpg');
 const background = await pictureAt('demo/pictures/canal-night.jpg');
@@ -307,112 +270,11 @@ const clipText = await (async (): Promise<string> => {
   return `Clip of 640 × 427 (goat, ${frames} frames, ${marks.length} marks, ground from its own frames, lens by distance): ${((1000 * frames) / (follows + finishes)).toFixed(2)} frames a second all in all (aim 4). Flow of a known motion of up to ${Math.hypot(3.4 + 0.012 * 214, 2.1 + 0.012 * 320).toFixed(0)} px: off by ${off(own).toFixed(2)} px on the mean, the library's ${off(there).toFixed(2)} px.`;
 })();
 console.log(clipText);
-/** The plate of the shot enlarged to 24 megapixels: time, memory, and whether it holds the same as at the size that is shown. */
-const plateText = await (async (): Promise<string> => {
-  const six = resizePicture(shot, 6000, 4000);
-  const k = 6000 / shot.width;
-  const pictures: PictureSource = {
-    key: (id) => id,
-    size: () => Promise.resolve(six),
-    load: (_, scale) => {
-      const { width, height } = scaledSize(6000, 4000, scale);
-      return Promise.resolve(resizePicture(six, width, height));
-    },
-  };
-  const [subject] = recipe.subjects;
-  const marks = subject.marks.map((m) => ({
-    ...m,
-    radius: m.radius * k,
-    points: m.points.map(([x, y]) => [x * k, y * k] as [number, number]),
-  }));
-  const job = { ...recipe, subjects: [{ ...subject, shot: 'six', marks }] };
-  const plates = async (scale: number): Promise<{ seconds: number; more: number; plate: PlateProduct }> => {
-    const memory = new ProductMemory(4e9);
-    const at = { ...context, scale };
-    await render(job, pictures, 'unmixed', at, memory);
-    const inUse = process.memoryUsage().rss;
-    const began = performance.now();
-    const plate = await render(job, pictures, 'plate', at, memory);
-    return { seconds: (performance.now() - began) / 1000, more: Math.max(0, process.memoryUsage().rss - inUse) / 1e9, plate };
-  };
-  const [large, shown] = [await plates(1), await plates(1800 / 6000)];
-  const held = (24e6 * 4 * 8) / 1e9;
-  const apart = meanDeltaE(
-    resizePicture(large.plate.plate, 1800, 1200),
-    shown.plate.plate,
-    shown.plate.hole.data.map((h) => (h > 0.5 ? 1 : 0)),
-  );
-  return `The patched plate at 6000 × 4000, hole and choice of patches included: ${large.seconds.toFixed(1)} s (aim 30 s), ${(held + large.more).toFixed(1)} GB with its input and output (aim 3 GB); reduced, it differs in the hole from the one that is shown at 1800 px by ΔE ${apart.toFixed(1)} (aim 3).`;
-})();
+const plateText = await plateAtFullSize(shot, recipe, context);
 console.log(plateText);
-/** The demo shot enlarged to 24 megapixels: the working answer, the full one, memory, and how soon a cancel takes hold. */
-const large = resizePicture(shot, 6000, 4000);
-const k = 6000 / shot.width;
-const largeMarks = strokes.map((m) => ({
-  ...m,
-  radius: m.radius * k,
-  points: m.points.map((p) => [p[0] * k, p[1] * k] as [number, number]),
-}));
-const largeTimes: string[] = [];
-const small = resizePicture(large, 900, 600);
-const working = await time(() => matte(small, { marks: largeMarks, trim: noTrim }, { ...context, scale: 900 / 6000 }));
-const began = performance.now();
-await matte(large, { marks: largeMarks, trim: noTrim }, context);
-const whole = performance.now() - began;
-const latencies: number[] = [];
-/** Moments all through the work at which it is cancelled. */
-const moments = 24;
-for (let k = 0; k < moments; k++) {
-  const after = ((k + 0.5) / moments) * whole;
-  const controller = new AbortController();
-  const due = performance.now() + after;
-  const timer = setTimeout(() => controller.abort(), after);
-  await matte(large, { marks: largeMarks, trim: noTrim }, { ...context, signal: controller.signal }).catch(() => undefined);
-  clearTimeout(timer);
-  // Counted from when it was due: on a busy thread the timer itself comes late.
-  if (controller.signal.aborted) latencies.push(performance.now() - due);
-}
-const folder = mkdtempSync(join(tmpdir(), 'ritaglio-bench-'));
-const code = toRgba8(large);
-await sharp(Buffer.from(code.buffer), { raw: { width: 6000, height: 4000, channels: 4 } })
-  .removeAlpha()
-  .jpeg({ quality: 92 })
-  .toFile(join(folder, 'large.jpg'));
-writeFileSync(join(folder, 'marks.json'), JSON.stringify(largeMarks));
-const alone = spawnSync(
-  process.execPath,
-  [
-    'packages/cli/bin/ritaglio.mjs',
-    'matte',
-    join(folder, 'large.jpg'),
-    '--marks',
-    join(folder, 'marks.json'),
-    '--out',
-    join(folder, 'm.png'),
-    '--json',
-  ],
-  { cwd: root, encoding: 'utf8' },
-);
-const { ms: aloneMs, peakMB } = JSON.parse(alone.stdout) as { ms: number; peakMB: number };
-const composed = spawnSync(
-  process.execPath,
-  [
-    ...['packages/cli/bin/ritaglio.mjs', 'compose', join(folder, 'large.jpg'), '--matte', join(folder, 'm.png')],
-    ...['--depth', join(root, 'demo/truth/goat-quay/depth.png'), '--depth-max', '262.14', '--lift', '5'],
-    ...['--focal-length', '85', '--sensor-width', '36', '--f-number', '1.91', '--focus', '3.1'],
-    ...['--out', join(folder, 'finished.png'), '--json'],
-  ],
-  { cwd: root, encoding: 'utf8' },
-);
-const job = JSON.parse(composed.stdout) as { ms: number; peakMB: number };
-rmSync(folder, { recursive: true });
 const msOf = (what: string): number => rows.find((r) => r.what === what)!.ms;
-largeTimes.push(
-  `The rest of the job at 6000 × 4000 from the command line (edge colour, patched plate, lens by a depth map with lamps lifted, laid together, read and written): ${(job.ms / 1000).toFixed(1)} s and ${(job.peakMB / 1000).toFixed(1)} GB at most; with the matte ${((job.ms + aloneMs) / 1000).toFixed(1)} s (aim 45 s). From discs of 12 px to discs of 96 px the lens takes ${(msOf('Lens, distances varying, discs up to 96 px') / msOf('The same, discs up to 12 px')).toFixed(2)} times as long (aim 1.6).`,
-);
-largeTimes.push(
-  `At 6000 × 4000 (the demo shot enlarged): working answer at 900 px in ${working.toFixed(0)} ms (its reduction not counted), full-size matte in ${(whole / 1000).toFixed(1)} s (aim 25 s); from the command line, reading and writing included, ${(aloneMs / 1000).toFixed(1)} s and ${(peakMB / 1000).toFixed(1)} GB at most (aim 3 GB). Cancelled at ${latencies.length} moments: at most ${Math.max(...latencies).toFixed(0)} ms from the abort to the end (aim 200 ms).`,
-);
+const ofDiscs = msOf('Lens, distances varying, discs up to 96 px') / msOf('The same, discs up to 12 px');
+const largeTimes = await lineAtFullSize(shot, strokes, ofDiscs, context);
 console.log(largeTimes.join('\n'));
 if (solved.data.every((a) => a === 0)) throw new Error('the matte is empty: nothing was measured');
 

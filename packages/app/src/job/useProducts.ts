@@ -71,6 +71,14 @@ function isFirst({ first, scales }: Request, answer: Answer): boolean {
   return answer.kind === 'shown' && answer.shown.view === first && answer.shown.scale === scales[scales.length - 1];
 }
 
+type Cut = Pick<Recipe['subjects'][number], 'shot' | 'marks'>;
+const cutOf = (recipe: Recipe): Cut => openSubject(recipe, useView.getState().subject);
+
+/** Whether a cut is that of a mark more, or less, soon after another answer of the same shot. */
+function followsMark({ shot, marks }: Cut, last: { shot: string; marks: unknown; when: number } | undefined): boolean {
+  return last?.shot === shot && last.marks !== marks && performance.now() - last.when < markAfterMark;
+}
+
 /** What is to be worked out. */
 interface Asked {
   recipe: Recipe;
@@ -107,8 +115,8 @@ export function useProducts(job: OpenJob, step: Step): Products {
   }, [madeOf]);
   /** How long the sharp answer took last, ms, its draft not counted. */
   const sharpTook = useRef(Infinity);
-  /** When a cut was answered last. */
-  const cutAnswered = useRef(-Infinity);
+  /** Which cut was answered last, and when. */
+  const cutAnswered = useRef<{ shot: string; marks: unknown; when: number }>(undefined);
   /** Which products are shown. */
   const tokens = useRef<Request['has']>({});
   const [answeredFor, setAnsweredFor] = useState<Recipe>();
@@ -139,7 +147,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
         reach: looked,
         has: { ...tokens.current },
         ...(prints && { prints: printViews.filter((view) => madeNow.current[view] !== wanted) }),
-        ...(looked === 'cut' && performance.now() - cutAnswered.current < markAfterMark && { rest: restBetweenMarks }),
+        ...(looked === 'cut' && followsMark(cutOf(wanted), cutAnswered.current) && { rest: restBetweenMarks }),
         ...(useView.getState().against === 'skipped' && { also: ['skipped' as const] }),
         scales: drafting || prints ? scales.slice(0, 1) : looked === 'cut' && sharpTook.current < quick ? scales.slice(-1) : scales,
       };
@@ -169,7 +177,7 @@ export function useProducts(job: OpenJob, step: Step): Products {
             if (!drafting && !prints && isFirst(request, answer)) {
               setAnsweredFor(wanted);
               setProgress(undefined);
-              if (looked === 'cut') cutAnswered.current = performance.now();
+              if (looked === 'cut') cutAnswered.current = { ...cutOf(wanted), when: performance.now() };
               if (draftShown !== Infinity && looked === 'cut') sharpTook.current = performance.now() - draftShown;
               draftShown = Infinity;
             }

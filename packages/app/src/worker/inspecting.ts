@@ -1,5 +1,6 @@
+import { fromSamples, resizePicture, scaledSize, toRgba8 } from '@ritaglio/core';
 import { FormatError, readPicture } from '@ritaglio/formats';
-import { browserCodec } from './browserCodec';
+import { browserCodec, encoded } from './browserCodec';
 import type { PictureFacts, Refusal } from './protocol';
 import type { VideoFacts } from './videoFile';
 
@@ -13,6 +14,19 @@ export async function inspect(name: string, blob: Blob): Promise<PictureFacts | 
     return { width: samples.width, height: samples.height, notes, ...(multiplied && { multiplied }) };
   } catch (error) {
     if (error instanceof FormatError) return { refusal: error.message };
+    throw error;
+  }
+}
+
+/** A small print of a picture that the browser cannot show by itself; nothing when it cannot be read. */
+export async function printOf(name: string, blob: Blob, longest: number): Promise<Blob | undefined> {
+  try {
+    const { samples } = await readPicture(name, new Uint8Array(await blob.arrayBuffer()), browserCodec);
+    const { width, height } = scaledSize(samples.width, samples.height, Math.min(1, longest / Math.max(samples.width, samples.height)));
+    const print = await encoded('image/webp', toRgba8(resizePicture(fromSamples(samples), width, height)), width, height, 90);
+    return new Blob([print as Uint8Array<ArrayBuffer>], { type: 'image/webp' });
+  } catch (error) {
+    if (error instanceof FormatError) return undefined;
     throw error;
   }
 }

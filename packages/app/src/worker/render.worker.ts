@@ -29,7 +29,7 @@ import { browserPool } from './browserPool';
 import { fontFiles } from './fontFiles';
 import { PictureShelf } from './pictureShelf';
 import { frameRoom } from './frameRoom';
-import { inspect, inspectSound, inspectVideo, videos } from './inspecting';
+import { inspect, inspectSound, inspectVideo, printOf, videos } from './inspecting';
 import type { Answer, ClipExportOptions, ExportOptions, Likeness, Reach, Reference, Request, Shown, ViewName } from './protocol';
 import { likenessOf, stopsBehind, type Make } from './measuring';
 import { base64Of, bitmapOf, tokenOf } from './sending';
@@ -82,6 +82,7 @@ class Renderer {
   }
 
   readonly inspect = inspect;
+  readonly printOf = printOf;
   readonly inspectVideo = inspectVideo;
   readonly inspectSound = inspectSound;
 

@@ -1,7 +1,7 @@
 import { defaultContext } from '../runtime/context';
 import { ballScene, largestDifference, pictureFrom, planeFrom, softDisc, sum } from '../testing/scenes';
 import { holeOf, suggestGrow } from './hole';
-import { defaultPlate, plate } from './plate';
+import { defaultPlate, hasSmoothParts, plate, smoothParts } from './plate';
 import { membrane, pyramid } from './membrane';
 import { smoothFill } from './smooth';
 
@@ -138,5 +138,17 @@ describe('the plate', () => {
       context,
     );
     for (const channel of [product.plate.r, product.plate.g, product.plate.b]) expect(channel.every((v) => v >= 0 && v <= 1)).toBe(true);
+  });
+
+  test('what of it is invented without texture is told part by part', () => {
+    const hole = planeFrom(20, 12, () => 1);
+    const part = { region: { radius: 2, points: [[5, 6]] as [number, number][] }, fill: { kind: 'smooth' as const } };
+    const patch = { kind: 'patch' as const, tries: 1, taken: 1 };
+    expect(hasSmoothParts({ fill: patch, parts: [] })).toBe(false);
+    expect(hasSmoothParts({ fill: patch, parts: [part] })).toBe(true);
+    const inPatches = smoothParts(hole, { fill: patch, parts: [part] }, 1).data;
+    expect([inPatches[6 * 20 + 5], inPatches[6 * 20 + 15]]).toEqual([1, 0]);
+    const inSmooth = smoothParts(hole, { fill: { kind: 'smooth' }, parts: [{ ...part, fill: patch }] }, 1).data;
+    expect([inSmooth[6 * 20 + 5], inSmooth[6 * 20 + 15]]).toEqual([0, 1]);
   });
 });

@@ -186,3 +186,21 @@ export async function finishedPlate(filled: FilledHole, params: PlateParams, con
   const moved = await moveRegions(filled.filled, params.moves, context);
   return { ...filled, plate: await retouch(moved, params.retouch, context) };
 }
+
+const isSmooth = ({ kind }: Fill): boolean => kind === 'smooth' || kind === 'stretch';
+
+/** Whether anything of a plate is invented without texture of its own. */
+export function hasSmoothParts({ fill, parts }: Pick<HoleParams, 'fill' | 'parts'>): boolean {
+  return isSmooth(fill) || parts.some((p) => isSmooth(p.fill));
+}
+
+/** What of a plate is invented without texture of its own, 0 to 1. @param hole the filled one */
+export function smoothParts(hole: Plane, { fill, parts }: Pick<HoleParams, 'fill' | 'parts'>, scale: number): Plane {
+  const data = isSmooth(fill) ? hole.data.slice() : new Float32Array(hole.data.length);
+  for (const part of parts) {
+    const region = rasterRegions([part.region], hole.width, hole.height, scale).data;
+    const to = isSmooth(part.fill) ? 1 : 0;
+    for (let p = 0; p < region.length; p++) data[p] += region[p] * (to * hole.data[p] - data[p]);
+  }
+  return { ...hole, data };
+}

@@ -6,13 +6,13 @@ import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct }
 import { unmix } from '../matte/foreground/unmix';
 import { signedDisc } from '../lens/thinLens';
 import { measureGrain, type Grain } from '../match/grain';
-import { filledHole, finishedPlate, type FilledHole, type PlateProduct } from '../plate/plate';
+import { filledHole, finishedPlate, hasSmoothParts, smoothParts, type FilledHole, type PlateProduct } from '../plate/plate';
 import { notLookedFor, residueOf, type Residue } from '../plate/residue';
 import { findShadow } from '../plate/shadow';
 import { showing, type Showing } from '../plate/showing';
 import { edgeWalk, type EdgePlace } from '../proof/edgeWalk';
-import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
-import { rasterRegions, type Region } from '../raster/strokeCover';
+import { seenPicture, withOpacity, type Picture } from '../raster/plane';
+import type { Region } from '../raster/strokeCover';
 import { resizePlane } from '../raster/resize';
 import { frameMatte } from '../motion/clipMatte';
 import { momentOf } from '../recipe/moment';
@@ -84,7 +84,7 @@ class Line {
       plateKey: (s) => this.plateKey(s),
       subject: (s) => this.unmixed(s),
       subjectKey: (s) => [this.matteKey(s), s.screen.spill],
-      smoothPlate: (s) => this.smoothPlate(s),
+      smoothPlate: async (s) => (hasSmoothParts(s.plate) ? smoothParts((await this.filled(s)).hole, s.plate, context.scale) : undefined),
       letters: (text, font, spacing) => {
         if (!pictures.letters) throw new Error('Lettering cannot be set here: there are no fonts.');
         return pictures.letters(text, font, spacing);
@@ -303,21 +303,6 @@ class Line {
     );
     // What the subject is matched to stays what it is, so that nothing but the halo differs.
     return new Line({ ...this.recipe, cards }, this.pictures, this.context, this.memory).make('composite');
-  }
-
-  /** What of a plate is invented without texture of its own. */
-  private async smoothPlate(s: SubjectRecipe): Promise<Plane | undefined> {
-    const { fill, parts } = s.plate;
-    const smooth = (f: typeof fill): boolean => f.kind === 'smooth' || f.kind === 'stretch';
-    if (!smooth(fill) && !parts.some((p) => smooth(p.fill))) return undefined;
-    const { hole } = await this.filled(s);
-    const out = { ...hole, data: smooth(fill) ? hole.data.slice() : new Float32Array(hole.data.length) };
-    for (const part of parts) {
-      const region = rasterRegions([part.region], hole.width, hole.height, this.context.scale).data;
-      const to = smooth(part.fill) ? 1 : 0;
-      for (let p = 0; p < region.length; p++) out.data[p] += region[p] * (to * hole.data[p] - out.data[p]);
-    }
-    return out;
   }
 
   /** Every check of the finished picture. */

@@ -17,6 +17,7 @@ import { refuse } from '../../ui/refuse';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { TimePart } from './TimePart';
+import { renderer } from '../../worker/renderer';
 import { say, told } from '../../words/say';
 
 /** The job's pictures, and bringing in more. */
@@ -104,7 +105,11 @@ export function PicturesControls() {
             const isBehind = behind?.kind === 'picture' && behind.picture === p.id;
             return (
               <li key={p.id} className="grid grid-cols-[5.5rem_1fr] gap-3">
-                <BlobImage blob={p.blob} className="cut-corner h-15 w-22 object-cover" />
+                <BlobImage
+                  blob={p.blob}
+                  print={() => renderer().printOf(p.name, p.blob, 180)}
+                  className="cut-corner h-15 w-22 object-cover"
+                />
                 <div className="min-w-0">
                   <p className="truncate font-semibold">{p.name}</p>
                   <p className="font-mono text-xs text-faint">
