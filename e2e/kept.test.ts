@@ -63,6 +63,18 @@ describe('work is kept', () => {
     await settled(driver);
   });
 
+  test('when the page is left and come back to: it begins anew, and holds nothing in between', async () => {
+    const { driver, address } = session;
+    const before = await keptWork(driver);
+    await driver.executeScript('window.isOld = true');
+    await driver.get(`${address}/nothing`);
+    await driver.navigate().back();
+    await find(driver, By.css('nav[aria-label="Work line"]'));
+    await driver.wait(() => driver.executeScript<boolean>('return window.isOld === undefined'), 20_000);
+    await settled(driver);
+    expect((await keptWork(driver)).recipe).toEqual(before.recipe);
+  });
+
   test('when the page dies while it computes', async () => {
     const { driver, address } = session;
     await draw(driver, size, [

@@ -29,7 +29,11 @@ if (import.meta.env.PROD) keepForOffline();
 await speak();
 // What a job needs is fetched while the shelf is looked at.
 (globalThis.requestIdleCallback ?? setTimeout)(() => void Promise.all([import('./job/JobPage'), import('./data/jobs'), import('./data/clips')]).catch(() => undefined)); // prettier-ignore
-createRoot(document.getElementById('root')!).render(
+const page = createRoot(document.getElementById('root')!);
+// A page that is left stays in the browser's memory for a while, to be shown again at once: not with its pictures. It is opened anew then.
+window.addEventListener('pagehide', (e) => e.persisted && page.unmount());
+window.addEventListener('pageshow', (e) => e.persisted && location.reload());
+page.render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <Speaking>

@@ -117,6 +117,20 @@ export function useProducts(job: OpenJob, step: Step): Products {
   const sharpTook = useRef(Infinity);
   /** Which cut was answered last, and when. */
   const cutAnswered = useRef<{ shot: string; marks: unknown; when: number }>(undefined);
+  // What is shown when the job is left is let go with it.
+  const last = useRef(shown);
+  useEffect(() => {
+    last.current = shown;
+  }, [shown]);
+  const isThere = useRef(true);
+  useEffect(() => {
+    isThere.current = true;
+    return () => {
+      isThere.current = false;
+      // While it is developed every part is taken away and put back once.
+      queueMicrotask(() => !isThere.current && Object.values(last.current).forEach(({ bitmap }) => bitmap.close()));
+    };
+  }, []);
   /** Which products are shown. */
   const tokens = useRef<Request['has']>({});
   const [answeredFor, setAnsweredFor] = useState<Recipe>();

@@ -45,9 +45,8 @@ function start(): Running {
 }
 
 // A page that goes while its threads are being called up would take the browser's whole process along, and the page that comes in it: they
-// end first. A page that is shown again from memory begins anew.
+// end first.
 globalThis.addEventListener?.('pagehide', () => running?.worker.terminate());
-globalThis.addEventListener?.('pageshow', (e) => (e as PageTransitionEvent).persisted && running?.stop('the page was left and has come back')); // prettier-ignore
 
 /** The one background renderer of this tab; a new one after it has stopped. */
 export function renderer(): Comlink.Remote<Renderer> {
