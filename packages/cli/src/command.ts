@@ -1,5 +1,6 @@
 import { boundsOf, parameters, defaultContext, type Context, type WorkerPool, type Parameter, type ParameterKey } from '@ritaglio/core';
 import { Command, InvalidArgumentError } from 'commander';
+import { collectLarge } from './collecting';
 import { mostThreads, nodePool } from './pool';
 import { verdict } from './files';
 
@@ -61,7 +62,7 @@ function scaleOf(text: string): number {
 /** How a command works: with helpers where there are cores for them. */
 export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
   const { scale, seed = 1 } = options;
-  return defaultContext({ scale, seed, ...(pool && { pool }) });
+  return defaultContext({ scale, seed, progress: () => collectLarge(), ...(pool && { pool }) });
 }
 
 /** Runs a command, prints its figures if asked, and says in one line what went wrong. */

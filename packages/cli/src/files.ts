@@ -35,6 +35,7 @@ import {
   type Codec,
 } from '@ritaglio/formats';
 import sharp, { type OutputInfo } from 'sharp';
+import { collectLarge } from './collecting';
 import * as v from 'valibot';
 
 /** Bad input: one line, exit 2. */
@@ -168,6 +169,8 @@ export async function writeBytes(path: string, bytes: Uint8Array): Promise<void>
 /** Writes a picture by its name's ending: .png (16 bits), .jpg, .webp or .avif; codes of Display P3 with their profile. */
 export async function savePicture(path: string, light: Picture, space: CodeSpace = 'srgb'): Promise<void> {
   const picture = inSpace(light, space);
+  // Writing takes as much again: what made the picture is let go of first.
+  collectLarge(true);
   const jpeg = /\.jpe?g$/i.test(path);
   const coded = (bytes: Uint8Array): Uint8Array => (jpeg ? jpegWithProfile(bytes, space) : pngWithProfile(bytes, space));
   if (jpeg) {

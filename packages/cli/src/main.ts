@@ -242,9 +242,8 @@ command('export <recipe>', 'the finished picture, its layers, its linear light o
       const { recipe: kept, source } = await jobFrom(path);
       const recipe = momentOf({ ...kept, seed: o.seed ?? kept.seed }, kept.time?.first ?? 0);
       const context = contextOf({ scale: o.scale, seed: recipe.seed });
-      const memory = new ProductMemory();
-      if (kind) await writeBytes(o.out, await handover(kind, recipe, source, context, memory, space));
-      else await savePicture(o.out, await render(recipe, source, 'composite', context, memory), space);
+      if (kind) await writeBytes(o.out, await handover(kind, recipe, source, context, new ProductMemory(), space));
+      else await savePicture(o.out, await render(recipe, source, 'composite', context), space);
       return { written: o.out };
     }),
   );

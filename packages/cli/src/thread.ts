@@ -1,6 +1,15 @@
 import { parentPort } from 'node:worker_threads';
-import { runTask } from '@ritaglio/core';
+import { runTask, type Task } from '@ritaglio/core';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { collectLarge } from './collecting';
 
-expose({ runTask }, nodeEndpoint(parentPort!));
+expose(
+  {
+    runTask: (task: Task): void => {
+      runTask(task);
+      collectLarge();
+    },
+  },
+  nodeEndpoint(parentPort!),
+);

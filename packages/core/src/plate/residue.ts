@@ -81,14 +81,16 @@ export async function residueOf(shot: Picture, matte: Plane, context: Context): 
     for (let p = 0; p < mask.length; p++) if (mask[p] === 1) kind[p] = code;
     clear.push(name);
   };
-  mark('shade', shadeBeside(looked));
+  const isRimmed = hasRim(looked);
+  // A soft rim of a dark subject is dark towards it as well.
+  if (!isRimmed) mark('shade', shadeBeside(looked));
   await pause(context, doing, 0.2);
   mark('mirror', mirrorBelow(looked));
   mark('strand', strandsBeside(looked));
   await pause(context, doing, 0.4);
   const scene = sceneOf(codes, cover);
   const own = look(scene, 0, 0);
-  if (hasRim(looked)) mark('rim', own.rim);
+  if (isRimmed) mark('rim', own.rim);
   const shifts = own.parts > partsEnough * scene.unit ? placesFor(scene) : [];
   let chance = 0;
   for (const [i, [dx, dy]] of shifts.entries()) {

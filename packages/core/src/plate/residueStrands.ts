@@ -4,7 +4,10 @@ import { makePlane } from '../raster/plane';
 import type { Outline } from './outlineRings';
 import { telling, type Looked } from './residueTone';
 
-/** A strand is followed outwards from and to so far, units; what is found the same way farther out is chance. On its way it leans so much, on the mean, from both its sides towards the subject, in that direction. */
+/**
+ * A strand is followed outwards from and to so far, units; what is found the same way farther out is chance. On its way it leans so
+ * much, on the mean, from both its sides towards the subject, and in that direction.
+ */
 const strandBand = [1, 18] as const;
 const chanceBand = [26, 43] as const;
 const strandLeans = 0.45;
