@@ -180,7 +180,7 @@ export async function interfaceTimes(): Promise<string[]> {
       '',
       `* a photo is on the screen ${seen['4 MP'].toFixed(0)} ms after it was given at 4 MP (aim 300), ${seen['24 MP'].toFixed(0)} ms at 24 MP (aim 600), median of 5;`,
       `* the matte answers ${median(answers).toFixed(0)} ms after a stroke’s end, median of ${answers.length} marks at a person’s pace on a photo of 4 MP worked at 1800 px (aim 700), the slowest after ${Math.max(...answers).toFixed(0)} ms;`,
-      `* while marking the page’s own thread was held up for at most ${held.toFixed(0)} ms at once (a new mark begins within 50 ms when that is less);`,
+      `* while marking the page’s own thread was ${held > 0 ? `held up for at most ${held.toFixed(0)} ms` : 'never held up for 50 ms'} at once (a new mark begins within 50 ms when that is less);`,
       `* of the CPU time of a mark, ${(100 * after).toFixed(0)} % were used after its answer, until the next mark (aim 10);`,
       `* a frame of a clip is on the screen ${cut.first.toFixed(0)} ms after the key as a shot, ${finished.first.toFixed(0)} ms finished (aim 400); ${cut.again.toFixed(0)} and ${finished.again.toFixed(0)} ms when it was seen before (aim 150), median of 6.`,
     ];
