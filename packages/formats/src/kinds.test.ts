@@ -78,7 +78,9 @@ test('TIFF of 8 and 16 bits, grey, with opacity and packed, is what was written;
   expect([samples.width, samples.height]).toEqual([height, width]);
   expect([...samples.data]).toEqual([...upright]);
   const cmyk = await sharp(rgb, raw).toColourspace('cmyk').tiff({ compression: 'none' }).toBuffer();
-  await expect(read(cmyk)).rejects.toThrow(/not grey or RGB/);
+  await expect(read(cmyk)).rejects.toThrow(/not grey or RGB but of inks \(CMYK\)/);
+  const packed = await sharp(rgb, raw).tiff({ compression: 'jpeg' }).toBuffer();
+  await expect(read(packed)).rejects.toThrow(/not grey or RGB but YCbCr/);
 });
 
 test('a TIFF’s profile counts as that of a PNG does', async () => {

@@ -13,6 +13,8 @@ const [blackIsZero, rgb, palette] = [1, 2, 3];
 const sizes = [0, 1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8];
 /** Tags that lead to further directories, of which none is needed. */
 const leading = [330, 34665, 34853, 40965];
+/** Kinds of colour that are not read, by their number in a file. */
+const others: Record<number, string | undefined> = { 5: 'of inks (CMYK)', 6: 'YCbCr, packed as a JPEG is', 8: 'Lab' };
 /** More pages than this are no picture's. */
 const mostPages = 10000;
 
@@ -62,7 +64,8 @@ export function tiffSize(bytes: Uint8Array): { width: number; height: number; pa
 export function readTiff(bytes: Uint8Array): { samples: Samples; embedded?: Uint8Array } {
   const { bytes: lying, orientation } = asItLies(bytes);
   const [{ type, width, height }] = decode(lying, { ignoreImageData: true });
-  if (![whiteIsZero, blackIsZero, rgb, palette].includes(type)) throw new TiffError('is not grey or RGB (it may be CMYK or Lab)');
+  if (![whiteIsZero, blackIsZero, rgb, palette].includes(type))
+    throw new TiffError(`is not grey or RGB but ${others[type] ?? 'something else'}`);
   const [ifd] = decode(lying, { pages: [0] });
   const samples = upright(straight(plain(ifd, width, height), ifd), orientation);
   const profile = ifd.get(34675) as ArrayLike<number> | undefined;
