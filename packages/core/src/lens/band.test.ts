@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { defaultContext } from '../runtime/context';
 import { pictureFrom } from '../testing/scenes';
 import { roundAperture } from './aperture';
-import { bandDisc, bandOptics, discOptics, easedDistances, type SharpBand } from './band';
+import { bandDisc, bandOptics, blurBy, discOptics, easedDistances, type SharpBand } from './band';
 import { blurDiscAt } from './thinLens';
 import { defocus } from './defocus';
 
@@ -66,4 +66,27 @@ test('a share of every disc is had by drawing distances to the focus; given disc
   const discs = { width: 4, height: 1, data: Float32Array.of(0, 3, 11, 40) };
   const through = discOptics(discs, 40, 400, roundAperture);
   discs.data.forEach((d, p) => expect(blurDiscAt(through.lens, through.distance.data[p], 400)).toBeCloseTo(d, 2));
+});
+
+test('a band comes before a disc of its own, and that before the distance; each can be had in part', () => {
+  const lens = { focalLength: 85, sensorWidth: 36, fNumber: 2, focus: 3, across: 200, aperture: roundAperture };
+  const size = { width: 2, height: 1 };
+  const half = { ...size, data: Float32Array.of(0.5, 1) };
+  const blur = (of: { band: SharpBand | null; blur: number | null }, share?: typeof half) => blurBy(of, 8, share, lens, size, 1);
+  expect(blur({ band: null, blur: null })).toEqual({ distance: 8, lens });
+  expect(blur({ band: null, blur: 12 })).toEqual({ disc: 12 });
+  expect(blur({ band, blur: 12 })).toEqual(bandOptics(band, size, 1, 200, roundAperture));
+  for (const of of [
+    { band: null, blur: null },
+    { band: null, blur: 12 },
+    { band, blur: null },
+  ]) {
+    // prettier-ignore
+    const whole = blur(of);
+    const part = blur(of, half) as { distance: { data: Float32Array }; lens: typeof lens };
+    const discs = part.distance.data.map((d) => blurDiscAt(part.lens, d, 200));
+    const full = 'disc' in whole ? [12, 12] : [0, 1].map((p) => blurDiscAt(whole.lens, typeof whole.distance === 'number' ? whole.distance : whole.distance.data[p], 200)); // prettier-ignore
+    expect(discs[0]).toBeCloseTo(0.5 * full[0], 2);
+    expect(discs[1]).toBeCloseTo(full[1], 2);
+  }
 });

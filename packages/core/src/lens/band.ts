@@ -81,3 +81,32 @@ export function easedDistances(distance: number | Plane, share: Plane, focus: nu
   const at = typeof distance === 'number' ? () => distance : (p: number) => distance.data[p];
   return { ...share, data: share.data.map((k, p) => 1 / (1 / focus + k * (1 / at(p) - 1 / focus))) };
 }
+
+/** One disc, px of the full-size frame, or distances, m, and the lens that sees them. */
+export type Blur = { disc: number } | { distance: number | Plane; lens: Optics };
+
+/**
+ * What blurs something: its band of sharpness, or its own disc, or its distance before the lens.
+ *
+ * @param share of its blur at every pixel of the frame, 0 to 1; all of it without one
+ * @param size of the frame as it is rendered
+ * @param scale pixels of it per full-size pixel
+ */
+export function blurBy(
+  { band, blur }: { band: SharpBand | null; blur: number | null },
+  distance: number | Plane,
+  share: Plane | undefined,
+  lens: Optics,
+  size: { width: number; height: number },
+  scale: number,
+): Blur {
+  const { across, aperture, focus } = lens;
+  if (band) {
+    const banded = bandOptics(band, size, scale, across, aperture);
+    return share ? { ...banded, distance: easedDistances(banded.distance, share, banded.lens.focus) } : banded;
+  }
+  if (blur !== null) {
+    return share ? discOptics({ ...share, data: share.data.map((k) => k * blur) }, blur, across, aperture) : { disc: blur };
+  }
+  return { distance: share ? easedDistances(distance, share, focus) : distance, lens };
+}

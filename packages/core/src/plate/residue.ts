@@ -69,10 +69,8 @@ export async function residueOf(shot: Picture, matte: Plane, context: Context): 
   const cover = resizePlane(matte, size.width, size.height);
   const codes = [small.r, small.g, small.b].map((data) => data.map((v) => encodedQuickly(v)));
   const outline = outlineOf(cover, outlineReach);
-  const nothing = (length: number | undefined): Residue => ({ ...notLookedFor(whole), outline: length });
-  if (outline.places.length === 0) return nothing(undefined);
   const looked = lookedAt(small, codes, cover, outline);
-  if (!canTell(looked)) return nothing(undefined);
+  if (!canTell(looked)) return notLookedFor(whole);
   const kind = new Uint8Array(size.width * size.height);
   const clear: ResidueKind[] = [];
   const mark = (name: ResidueKind, mask: Uint8Array | undefined): void => {

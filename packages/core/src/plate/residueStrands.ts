@@ -114,10 +114,14 @@ function pathsOutwards(outline: Outline, ridge: Float32Array, [from, to]: readon
   const ends = new Int32Array(facing.length).fill(-1);
   const mean = new Float32Array(facing.length).fill(-1);
   const long = (to - from) * unit;
+  const steps = stepsAround(width);
   for (const i of order) {
     const p = places[i];
     let before = away[i] < from + 1.5 / unit ? 0 : -1;
-    for (const q of around(p, width)) if (awayAt[q] < awayAt[p] && sum[q] > before) before = sum[q];
+    for (const step of steps) {
+      const q = p + step;
+      if (awayAt[q] < awayAt[p] && sum[q] > before) before = sum[q];
+    }
     if (before < 0) continue;
     sum[p] = before + ridge[p];
     if (away[i] > to - 1.5 / unit && sum[p] / long > mean[piece[i]]) [mean[piece[i]], ends[piece[i]]] = [sum[p] / long, p];
@@ -125,17 +129,22 @@ function pathsOutwards(outline: Outline, ridge: Float32Array, [from, to]: readon
   return { ends, mean };
 }
 
-function around(p: number, width: number): number[] {
-  return [p - 1, p + 1, p - width, p + width, p - width - 1, p - width + 1, p + width - 1, p + width + 1];
+/** From a pixel to those around it. */
+function stepsAround(width: number): number[] {
+  return [-1, 1, -width, width, -width - 1, -width + 1, width - 1, width + 1];
 }
 
 /** The way back from an end to the outline, one px around it. */
 function markBack({ width, awayAt }: Outline, ridge: Float32Array, end: number, mask: Uint8Array): void {
+  const steps = stepsAround(width);
   for (let p = end; p >= 0;) {
     mask[p] = 1;
-    for (const q of around(p, width)) if (ridge[q] > 0.5 * strandLeans) mask[q] = 1;
     let next = -1;
-    for (const q of around(p, width)) if (awayAt[q] > 0 && awayAt[q] < awayAt[p] && (next < 0 || ridge[q] > ridge[next])) next = q;
+    for (const step of steps) {
+      const q = p + step;
+      if (ridge[q] > 0.5 * strandLeans) mask[q] = 1;
+      if (awayAt[q] > 0 && awayAt[q] < awayAt[p] && (next < 0 || ridge[q] > ridge[next])) next = q;
+    }
     p = next;
   }
 }

@@ -2,9 +2,8 @@ import type { Context } from '../runtime/context';
 import { graded } from '../grade/grade';
 import { blurredBy, defocus } from '../lens/defocus';
 import { distanceField, isFlat } from '../lens/distances';
-import { bandOptics, discOptics, easedDistances } from '../lens/band';
+import { blurBy, type Blur } from '../lens/band';
 import { strewnLamps } from '../lens/strewn';
-import type { Optics } from '../lens/thinLens';
 import { limitPlane } from '../grade/limit';
 import { findLamps, seenLamps, type FoundLamps, type LampParams, type SeenLamp } from '../lens/lamps';
 import { matteOfPicture } from '../matte/edit/kept';
@@ -343,20 +342,9 @@ export class Stand {
     return defocus(picture, blur.distance, blur.lens, context, lamps);
   }
 
-  /** What blurs a card: one disc, px of the full-size frame, or distances, m, and the lens that sees them. */
-  protected async blurOf(card: Card, distance: number | Plane): Promise<{ disc: number } | { distance: number | Plane; lens: Optics }> {
-    const { lens } = this.recipe;
-    const { aperture, across } = lens;
-    const share = await this.blurShare(card);
-    if (card.band) {
-      const banded = bandOptics(card.band, this.size, this.context.scale, across, aperture);
-      return share ? { ...banded, distance: easedDistances(banded.distance, share, banded.lens.focus) } : banded;
-    }
-    if (card.blur !== null) {
-      const { blur } = card;
-      return share ? discOptics({ ...share, data: share.data.map((k) => k * blur) }, blur, across, aperture) : { disc: blur };
-    }
-    return { distance: share ? easedDistances(distance, share, lens.focus) : distance, lens };
+  /** What blurs a card. */
+  protected async blurOf(card: Card, distance: number | Plane): Promise<Blur> {
+    return blurBy(card, distance, await this.blurShare(card), this.recipe.lens, this.size, this.context.scale);
   }
 
   /** What share of its blur a card has at every pixel of the frame; nothing: all of it everywhere. */
