@@ -101,9 +101,9 @@ async function screenOf({ count, load }: NumberedClip['frames']): Promise<string
 }
 
 /** The ground of a clip in each of its frames, from all of them; its mattes are in a folder. */
-export async function groundOfClip(clip: NumberedClip, mattes: string, context: Context): Promise<(i: number) => Picture> {
+export async function groundOfClip(clip: NumberedClip, mattes: string, context: Context): Promise<(i: number) => Promise<Picture>> {
   const { path, ground } = await foundGround(clip, mattes, context);
-  return (i) => groundInFrame(ground, path, i).picture;
+  return (i) => groundInFrame(ground, path, i, context).then((g) => g.picture);
 }
 
 async function foundGround(clip: NumberedClip, folder: string, context: Context): ReturnType<typeof groundBehindMattes> {
@@ -130,7 +130,7 @@ export async function plateClip(
   };
   if (!fill) {
     const { path: camera, ground } = await foundGround(clip, o.matte, context);
-    await save(async (i) => groundInFrame(ground, camera, i).picture);
+    await save(async (i) => (await groundInFrame(ground, camera, i, context)).picture);
     const { photographed, disagreement } = ground;
     return { ...lastingOf(wanted.length, o.rate), photographed, invented: 1 - photographed, disagreement, fits: Math.min(...camera.fits) };
   }

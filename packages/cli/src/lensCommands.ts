@@ -148,7 +148,7 @@ async function composeClip(
     const shot = await frames.load(i);
     const given = {
       ...(plates && { plate: await plates(i) }),
-      ...(ground && { plate: ground(i) }),
+      ...(ground && { plate: await ground(i) }),
       ...(backgrounds && { background: await backgrounds(i) }),
     };
     return composed(shot, await mattes(i, scaledSize(shot.width, shot.height, o.scale)), given, o, context, grade);

@@ -6,8 +6,8 @@ import { collectLarge } from './collecting';
 
 expose(
   {
-    runTask: (task: Task): void => {
-      runTask(task);
+    runTask: async (task: Task): Promise<void> => {
+      await runTask(task);
       collectLarge();
     },
   },

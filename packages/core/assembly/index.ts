@@ -22,6 +22,8 @@ export {
   smallTrimap,
   sourcesOf,
 } from './states';
+export { groundEvidence, lightOnGround, plainOf, shadeOf, squaredAway, unexplained } from './compare';
+export { bringRows } from './bring';
 export { distanceTo } from './distance';
 export { correct, learnedBy, learnedOn } from './learned';
 export { halfDiscs, thinContours } from './contour';

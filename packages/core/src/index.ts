@@ -142,7 +142,7 @@ export { forShot } from './recipe/series';
 export { cameraRests, throughCamera } from './placement/camera';
 export { renderFrame } from './render/overTime';
 export { sheetInputs } from './render/sheetOf';
-export { counted, inOrderOfConcern, sheetHtml, sheetSize, sheetSvg, type Writing } from './proof/sheet';
+export { counted, inOrderOfConcern, sheetHtml, sheetSize, sheetSvg, type SheetInputs, type Writing } from './proof/sheet';
 export { runTask } from './render/kernels';
 export { ProductMemory, keyOf } from './render/memory';
 export type { PictureSource, Products, Want } from './render/products';

@@ -167,7 +167,7 @@ async function plateFigures(clip: TrueClip, { ground, path }: Awaited<ReturnType
   if (!ground || !clip.ground) return ['none', '', ''];
   let [sum, n] = [0, 0];
   for (let i = 0; i < clip.frames.count; i += 3) {
-    const here = groundInFrame(ground, path, i);
+    const here = await groundInFrame(ground, path, i, context);
     const truth = await clip.ground(i);
     const hidden = bandOutside(await clip.truth(i), -1e6, 0);
     const shown = hidden.map((h, p) => (h > 0 && here.looks.data[p] > 0 ? 1 : 0));

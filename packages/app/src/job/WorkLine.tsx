@@ -8,7 +8,7 @@ import { backgroundCard } from './edit';
 import { useProductsOfJob, useRecipe } from './jobContext';
 import { about, steps, type Step } from './steps';
 import { gapRows } from './match/matching';
-import { say } from '../words/say';
+import { figured, say } from '../words/say';
 
 type StepState = 'done' | 'look' | 'open';
 
@@ -99,13 +99,13 @@ function useLines(): Record<Step, Line> {
     },
     matte: {
       print: 'matte',
-      figure: matte ? say('{soft} % soft', { soft: (100 * matte.soft).toFixed(1) }) : '–',
+      figure: matte ? say('{soft} % soft', { soft: figured(100 * matte.soft, 1) }) : '–',
       state: !matte ? 'open' : noted ? 'look' : 'done',
       old: isOld('matte'),
     },
     plate: {
       print: 'plate',
-      figure: plate ? say('{showing} % seen', { showing: (100 * plate.showing).toFixed(0) }) : '–',
+      figure: plate ? say('{showing} % seen', { showing: figured(100 * plate.showing, 0) }) : '–',
       state: plate && cut ? 'done' : 'open',
       old: isOld('plate'),
     },
@@ -114,7 +114,7 @@ function useLines(): Record<Step, Line> {
       figure: say('{n, plural, one {# card} other {# cards}}', { n: recipe.cards.length }),
       state: cut ? has('finished') : 'open',
     },
-    lens: { print: 'background', figure: `${disc.toFixed(0)} px`, state: has('background') },
+    lens: { print: 'background', figure: `${figured(disc, 0)} px`, state: has('background') },
     match: {
       print: cut ? 'finished' : undefined,
       figure: sides && cut ? say('{gaps, plural, one {# gap} other {# gaps}}', { gaps }) : '–',

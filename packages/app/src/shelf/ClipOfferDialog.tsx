@@ -2,7 +2,7 @@ import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ClipOffer } from '../data/clips';
 import { Button } from '../ui/controls';
-import { say } from '../words/say';
+import { figured, say } from '../words/say';
 
 interface Props {
   offer: ClipOffer;
@@ -15,7 +15,7 @@ interface Props {
 /** Asks whether files that were dropped together are a clip, and of how many frames a second. */
 export function ClipOfferDialog({ offer, onClip, onLoose, onClose }: Props) {
   const rate = offer.rate.frames / offer.rate.seconds;
-  const [typed, setTyped] = useState(String(Number(rate.toFixed(3))));
+  const [typed, setTyped] = useState(figured(rate, Number.isInteger(rate) ? 0 : 3));
   const wanted = Number.parseFloat(typed.replace(',', '.'));
   const fits = wanted >= 1 && wanted <= 240;
   const chosen = offer.video || Math.abs(wanted - rate) < 1e-6 ? offer.rate : { frames: Math.round(wanted * 1000), seconds: 1000 };
@@ -34,7 +34,7 @@ export function ClipOfferDialog({ offer, onClip, onLoose, onClose }: Props) {
               count: offer.count,
               width: offer.width,
               height: offer.height,
-              rate: Number(rate.toFixed(2)),
+              rate: figured(rate, Number.isInteger(rate) ? 0 : 2),
               thing: offer.video ? (offer.sound ? say(', with sound') : say(', without sound')) : '',
               name: offer.name,
             })}

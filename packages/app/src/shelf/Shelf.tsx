@@ -16,7 +16,7 @@ import { ClipOfferDialog } from './ClipOfferDialog';
 import { Library } from './Library';
 import { BlobImage } from './BlobImage';
 import { LanguagePicker } from '../words/LanguagePicker';
-import { say, told } from '../words/say';
+import { figured, say, told } from '../words/say';
 
 /** The start page: all jobs kept in this browser, the demo jobs, and the ways to begin a new one. */
 export function Shelf() {
@@ -199,7 +199,7 @@ export function Shelf() {
 async function roomLeft(): Promise<string> {
   const { usage, quota } = (await navigator.storage?.estimate?.()) ?? {};
   if (usage === undefined || quota === undefined) return '';
-  const size = (bytes: number): string => (bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`);
+  const size = (bytes: number): string => (bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${figured(bytes / 1e9, 1)} GB`);
   const forGood = await navigator.storage.persisted?.();
   return say('{size} used, room for {size2}{thing}', {
     size: size(usage),

@@ -3,7 +3,7 @@ import { Collapsible, RadioGroup, Slider } from 'radix-ui';
 import { createContext, useContext, useState, type ComponentProps, type ReactNode } from 'react';
 import { helpOf } from './help';
 import { KeyingContext, type Keying } from './keyed';
-import { say } from '../words/say';
+import { figured, say } from '../words/say';
 
 /** A plain press. */
 export function Button({ className, strong, ...rest }: ComponentProps<'button'> & { strong?: boolean }) {
@@ -149,7 +149,7 @@ export function NumberControl(props: NumberProps) {
     const v = props.logarithmic ? min * Math.pow(max / min, t) : min + t * (max - min);
     return Math.min(max, Math.max(min, Math.round(v / step) * step));
   };
-  const written = (v: number): string => `${prefix}${v.toFixed(digits)}${unit ? ' ' + unit : ''}`;
+  const written = (v: number): string => `${prefix}${figured(v, digits)}${unit ? ' ' + unit : ''}`;
   const shown = written(props.value);
   const within = (v: number): number => Math.min(most, Math.max(least, v));
   const finish = (): void => {
@@ -212,7 +212,7 @@ export function NumberControl(props: NumberProps) {
         onFocus={(e) => {
           setBeyond(undefined);
           setTouched(false);
-          setTyped(props.value.toFixed(digits));
+          setTyped(figured(props.value, digits));
           const field = e.currentTarget;
           requestAnimationFrame(() => field.select());
         }}

@@ -21,6 +21,16 @@ export function say(message: string, values?: Record<string, unknown>): string {
   return i18n._(message, values);
 }
 
+/** A number with so many digits after its point, or its comma. */
+export function figured(value: number, digits: number): string {
+  return pointed(value.toFixed(digits));
+}
+
+/** A number that is written, with the mark that the chosen language has before its fractions. */
+function pointed(written: string): string {
+  return i18n.locale === 'en' ? written : written.replace('.', ',');
+}
+
 /** Marks a sentence that is said later, where it is shown. */
 export function word(message: string): string {
   return message;
@@ -51,7 +61,7 @@ export function told(sentence: string): string {
     const found = pattern.exec(sentence);
     if (found) return other.replace(/\{(\w+)\}/g, (_, name: string) => told(found.groups?.[name] ?? ''));
   }
-  return sentence;
+  return /^[-−+]?\d+\.\d+$/.test(sentence) ? pointed(sentence) : sentence;
 }
 
 /** Words by their keys, said when they are read. */

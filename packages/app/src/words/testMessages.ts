@@ -56,6 +56,10 @@ export function sentencesOf(folder: string): Set<string> {
   };
   visited(folder, (node, path) => {
     if (ts.isNewExpression(node) && /^(FormatError|RecipeError|VideoError)$/.test(node.expression.getText())) node.arguments?.forEach(add);
+    if (ts.isCallExpression(node) && node.expression.getText() === 'tell' && /sheet\.ts$/.test(path)) {
+      const text = textOf(node.arguments[0]);
+      if (text !== undefined) out.add(text);
+    }
     if (ts.isCallExpression(node) && calls.test(node.expression.getText().split('.').pop()!)) node.arguments.forEach(add);
     if (ts.isPropertyAssignment(node)) {
       const name = node.name.getText();

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { i18n } from '@lingui/core';
-import { parameters } from '@ritaglio/core';
+import { checkKinds, newRecipe, parameters, sheetHtml, type Check } from '@ritaglio/core';
 import { compileMessage } from '@lingui/message-utils/compileMessage';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import messages from './it.json';
 import sentences from './itTold.json';
 import { chooseLanguage, chosenLanguage, languages, speak } from './language';
-import { choices, say, told } from './say';
+import { choices, figured, say, told } from './say';
 import { messagesOf, sentencesOf } from './testMessages';
 
 const packages = join(fileURLToPath(new URL('.', import.meta.url)), '../../..');
@@ -76,6 +76,36 @@ describe('speaking', () => {
     expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 1 })).toBe('1 scarto');
     expect(say('{gaps, plural, one {# gap} other {# gaps}}', { gaps: 0 })).toBe('0 scarti');
     expect(say('Blur behind')).toBe('Sfocatura dietro');
+  });
+
+  test('numbers have the mark before their fractions that the language has, also in what the core tells', async () => {
+    await speak('en');
+    expect([figured(2.75, 1), figured(-3, 0), told('2.8')]).toEqual(['2.8', '-3', '2.8']);
+    await speak('it');
+    expect([figured(2.75, 1), figured(-3, 0), told('2.8'), told('−0.25')]).toEqual(['2,8', '-3', '2,8', '−0,25']);
+    expect(told('Grow the hole to 3.5 px')).toBe('Fai crescere il buco a 3,5 px');
+    expect(told('quay.2.png')).toBe('quay.2.png');
+  });
+
+  test('all that a proof sheet tells is in the language; what people have named stays as it is', async () => {
+    await speak('it');
+    const picture = { href: 'data:,', width: 3, height: 2 };
+    const recipe = newRecipe('Goat and quay', 'p', 300, 200);
+    const checks = (Object.keys(checkKinds) as Check['id'][]).map((id, i): Check => ({
+      id,
+      verdict: i % 2 ? 'wrong' : 'good',
+      figure: 1.5,
+      places: [],
+    }));
+    const { what } = checkKinds[checks[0].id];
+    const places = [{ ...picture, says: what }];
+    const page = sheetHtml({ recipe, checks, places, date: '2031-05-04', before: picture, after: picture, matte: picture, plate: picture, recipeHash: 'ab12', pictureHashes: [] }, told, 'it'); // prettier-ignore
+    const texts = [...page.matchAll(/<text[^>]*>([^<]*)</g)].map(([, text]) => text);
+    expect(texts).toContain(told(what));
+    expect(texts).toContain('Goat and quay');
+    expect(texts.filter((t) => /\b(the|of|with|and|is|are|at|by|not|to)\b/.test(t) && t !== 'Goat and quay')).toEqual([]);
+    expect(texts.filter((t) => /\d\.\d/.test(t))).toEqual([]);
+    expect(page).toContain('<html lang="it">');
   });
 
   test('what can be chosen is said in the language of the moment', async () => {

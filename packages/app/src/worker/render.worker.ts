@@ -10,9 +10,7 @@ import {
   rasterRegions,
   render,
   scopesOf,
-  sheetHtml,
   sheetInputs,
-  sheetSvg,
   toRgba8,
   withOpacity,
   type Check,
@@ -21,6 +19,7 @@ import {
   type Picture,
   type Recipe,
   type Region,
+  type SheetInputs,
 } from '@ritaglio/core';
 import { handover, inSpace, writePng } from '@ritaglio/formats';
 import * as Comlink from 'comlink';
@@ -219,8 +218,8 @@ class Renderer {
     }
   }
 
-  /** A proof sheet: a page, or a drawing for one. Stops what is being shown meanwhile. */
-  async sheet(recipe: Recipe, scale: number, kind: 'html' | 'svg', names: Record<string, string>): Promise<string> {
+  /** What stands on a proof sheet. Stops what is being shown meanwhile. */
+  async sheet(recipe: Recipe, scale: number, names: Record<string, string>): Promise<SheetInputs> {
     this.running?.abort();
     const encode = async (p: Picture): Promise<string> => {
       const bytes = await browserCodec.encodeJpeg(toRgba8(p), p.width, p.height, 88);
@@ -228,8 +227,7 @@ class Renderer {
     };
     const date = new Date().toISOString().slice(0, 10);
     const nameOf = (id: string): string => names[id] ?? id.slice(0, 8);
-    const inputs = await sheetInputs(recipe, this.pictures, this.context(recipe, scale), this.memory, { encode, nameOf, date });
-    return kind === 'html' ? sheetHtml(inputs) : sheetSvg(inputs);
+    return sheetInputs(recipe, this.pictures, this.context(recipe, scale), this.memory, { encode, nameOf, date });
   }
 
   /** A job that has time as a video or as numbered pictures; an export of the same that was stopped goes on. Stops what is being shown meanwhile. */

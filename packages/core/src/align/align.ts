@@ -4,12 +4,13 @@ import type { Triple } from '../colour/oklab';
 import { inArena } from '../runtime/arena';
 import type { Address } from '../runtime/functions';
 import { pause, type Context } from '../runtime/context';
-import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
-import { maskAt } from '../raster/mask';
+import { maskAt, weightOf } from '../raster/mask';
 import { rankOf } from '../raster/rank';
-import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import type { Picture, Plane } from '../raster/plane';
 import { halve, resizePlane, scaledSize } from '../raster/resize';
+import { broughtTo } from './bring';
 import { Lookup, type Homography } from './lookup';
+import { after, inPixels, type Projective } from './projective';
 import { solveSymmetric } from './solve';
 
 /** A picture of the same scene brought over a shot. */
@@ -45,20 +46,31 @@ const projective = [0, 1, 2, 3, 4, 5, 6, 7];
  */
 export async function alignPicture(other: Picture, shot: Picture, context: Context): Promise<Aligned> {
   const { width, height } = shot;
-  const { homography: map, gain, fits } = await findAlignment(other, shot, context);
-  const [r, g, b, inside] = [0, 1, 2, 3].map(() => sharedFloats(width * height, context));
-  const picture: Picture = { width, height, r, g, b };
-  const job: BringJob = { other: await seenPicture(withOpacity(other), context), map, gain, picture, inside };
-  await parallelFor(bringBand, job, Math.ceil(height / band), context, 'Aligning the plate');
-  return { picture, seen: { width, height, data: inside }, homography: map, gain, fits };
+  const { homography, gain, fits } = await findAlignment(alignable(other, shot), alignable(shot, shot), context);
+  const [across, down] = [other.width / width, other.height / height];
+  const toOther: Projective = [across, 0, (across - 1) / 2, 0, down, (down - 1) / 2, 0, 0, 1];
+  const { picture, nearest } = await broughtTo(other, after(inPixels(homography, width, height), toOther), gain, shot, context);
+  return { picture, seen: { width, height, data: weightOf(nearest, (p) => p >= 0) }, homography, gain, fits };
 }
 
-/** How an alignment is looked for. */
-export interface AlignOptions {
-  /** Longest side at which it is looked for, px. */
-  side?: number;
-  /** 1 where the other picture and the shot show something that is not of the scene, each of its picture's size. */
-  hidden?: { other: Uint8Array; shot: Uint8Array };
+/** A picture made ready to be brought over others, or to have others brought over it. */
+export interface Alignable {
+  picture: Picture;
+  /** Its brightness, and its halves. */
+  levels: Plane[];
+  /** 1 where it shows something that is not of the scene, of its size. */
+  hidden?: Uint8Array;
+}
+
+/**
+ * @param size of the shot: both sides' levels are made of it
+ * @param side longest side at which an alignment is looked for, px
+ * @param hidden 1 where the picture shows something that is not of the scene
+ */
+export function alignable(picture: Picture, size: { width: number; height: number }, side = workSide, hidden?: Uint8Array): Alignable {
+  const ratio = Math.min(1, side / Math.max(size.width, size.height));
+  const { width, height } = scaledSize(size.width, size.height, ratio);
+  return { picture, levels: pyramid(resizePlane(brightness(picture), width, height)), ...(hidden && { hidden }) };
 }
 
 /**
@@ -67,20 +79,17 @@ export interface AlignOptions {
  * @throws AbortError
  */
 export async function findAlignment(
-  other: Picture,
-  shot: Picture,
+  { picture: other, levels: source, hidden: otherHidden }: Alignable,
+  { picture: shot, levels: target, hidden: shotHidden }: Alignable,
   context: Context,
-  { side = workSide, hidden }: AlignOptions = {},
 ): Promise<Pick<Aligned, 'homography' | 'gain' | 'fits'>> {
   const { width, height } = shot;
-  const ratio = Math.min(1, side / Math.max(width, height));
-  const size = scaledSize(width, height, ratio);
-  const target = pyramid(resizePlane(brightness(shot), size.width, size.height));
-  const source = pyramid(resizePlane(brightness(other), size.width, size.height));
   const coarsest = target.length - 1;
   const at = (mask: Uint8Array, of: Picture, level: Plane): Uint8Array => maskAt(mask, of.width, of.height, level.width, level.height);
+  const hidden: Hidden = { ...(otherHidden && { other: otherHidden }), ...(shotHidden && { shot: shotHidden }) };
   const hiddenAt = (level: number): Hidden => ({
-    ...(hidden && { other: at(hidden.other, other, source[level]), shot: at(hidden.shot, shot, target[level]) }),
+    ...(otherHidden && { other: at(otherHidden, other, source[level]) }),
+    ...(shotHidden && { shot: at(shotHidden, shot, target[level]) }),
   });
   let map = bestShift(source[coarsest], target[coarsest], hiddenAt(coarsest));
   for (let level = coarsest; level >= 0; level--) {
@@ -88,14 +97,13 @@ export async function findAlignment(
     map = await refine(source[level], target[level], map, free, context, hiddenAt(level));
   }
   // Where nothing holds the map, in a blank wall or fog, it may run away: then the pictures are left as they lie.
-  const still = exposure(other, shot, identity, hidden);
-  const found = exposure(other, shot, map, hidden);
+  const still = exposureUnder(other, shot, identity, hidden);
+  const found = exposureUnder(other, shot, map, hidden);
   // A camera that stood still is found to within a hundredth of a pixel: then nothing need be resampled.
   const stood = farthest(map, width, height) < 0.1 && still.spread < 1.05 * found.spread;
   const better = !stood && found.count > 0.4 * still.count && found.spread < still.spread;
   if (!better) map = identity;
-  const { gain, fits } = better ? found : still;
-  return { homography: map, gain, fits };
+  return { homography: map, ...exposure(better ? found : still) };
 }
 
 /** What is not of the scene, at some size. */
@@ -120,39 +128,6 @@ function farthest(h: Homography, width: number, height: number): number {
   );
   return Math.max(...away);
 }
-
-interface BringJob {
-  other: Picture;
-  map: Homography;
-  gain: Triple;
-  picture: Picture;
-  inside: Float32Array;
-}
-
-/** Rows that a thread takes at a time. */
-const band = 32;
-
-/** Brings the other picture over the shot, band by band. */
-export const bringBand: Kernel<BringJob> = {
-  name: 'bringBand',
-  begin({ other, map, gain, picture, inside }) {
-    const { width, height, r, g, b } = picture;
-    const from = new Lookup(other, picture);
-    const light = new Float64Array(3);
-    return (part) => {
-      for (let y = part * band, p = y * width; y < Math.min(height, (part + 1) * band); y++) {
-        for (let x = 0; x < width; x++, p++) {
-          from.at(map, x, y);
-          inside[p] = from.inside ? 1 : 0;
-          from.sharp(other.r, other.g, other.b, light);
-          r[p] = Math.max(0, gain[0] * light[0]);
-          g[p] = Math.max(0, gain[1] * light[1]);
-          b[p] = Math.max(0, gain[2] * light[2]);
-        }
-      }
-    };
-  },
-};
 
 function brightness(p: Picture): Plane {
   const data = new Float32Array(p.width * p.height);
@@ -241,7 +216,7 @@ async function refine(
       if (used < 4 * count) break;
       arena.copyOut(left, residual);
       // Tukey's constant times the robust spread.
-      const cut = 4.685 * Math.max(0.004, 1.4826 * median(residual.slice(0, used)));
+      const cut = 4.685 * Math.max(0.004, 1.4826 * median(residual.subarray(0, used)));
       arena.fill(normalAt, 8 * count * count);
       arena.fill(rightAt, 8 * count);
       run.alignSums(mapAt, gain, offset, freeAt, free.length, cut, row, normalAt, rightAt);
@@ -272,54 +247,62 @@ function slopesOf({ width, height, data }: Plane): [Float32Array, Float32Array] 
   return [across, down];
 }
 
-/** The factors between two pictures, and how well they explain them. */
-interface Exposure {
-  gain: Triple;
-  /** Share of the points that fit. */
-  fits: number;
-  /** Median distance of a point's ratio from the factor, in powers of e. */
-  spread: number;
+/** How two pictures' light differs where one lies over the other under some map. */
+interface Ratios {
+  /** Of each channel at the points looked at, in powers of e. */
+  ratios: Float64Array[];
   /** Points looked at. */
   count: number;
+  /** Median distance of a point's ratio from the factor, in powers of e. */
+  spread: number;
 }
 
-/** Exposure and white of the shot over the other picture's, from points that are neither dark nor clipped. */
-function exposure(other: Picture, shot: Picture, map: Homography, hidden: Hidden = {}): Exposure {
+/** Points at which exposure is looked at, about. */
+const exposurePoints = 20_000;
+
+/** The shot's light over the other picture's, at points that are neither dark nor clipped. */
+function exposureUnder(other: Picture, shot: Picture, map: Homography, hidden: Hidden): Ratios {
   const from = new Lookup(other, shot);
-  const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / 40_000)));
-  const ratios = [0, 1, 2].map(() => new Float64Array(Math.ceil(shot.width / step) * Math.ceil(shot.height / step)));
-  const sides = (['r', 'g', 'b'] as const).map((c) => ({ from: other[c], to: shot[c] }));
+  const step = Math.max(1, Math.floor(Math.sqrt((shot.width * shot.height) / exposurePoints)));
+  const most = Math.ceil(shot.width / step) * Math.ceil(shot.height / step);
+  const [red, green, blue] = [0, 1, 2].map(() => new Float64Array(most));
   const usable = (v: number): boolean => v >= 0.01 && v <= 0.95;
-  const pair = new Float64Array(6);
   let count = 0;
   for (let y = 0; y < shot.height; y += step) {
     for (let x = 0; x < shot.width; x += step) {
       from.at(map, x, y);
       const p = y * shot.width + x;
       if (!from.inside || isHidden(hidden, from, p)) continue;
-      let all = true;
-      for (let c = 0; c < 3; c++) {
-        pair[c] = from.sample(sides[c].from);
-        pair[3 + c] = sides[c].to[p];
-        all &&= usable(pair[c]) && usable(pair[3 + c]);
-      }
-      if (!all) continue;
-      for (let c = 0; c < 3; c++) ratios[c][count] = Math.log(pair[3 + c] / pair[c]);
+      const [r, g, b] = [from.sample(other.r), from.sample(other.g), from.sample(other.b)];
+      if (!usable(r) || !usable(g) || !usable(b) || !usable(shot.r[p]) || !usable(shot.g[p]) || !usable(shot.b[p])) continue;
+      red[count] = Math.log(shot.r[p] / r);
+      green[count] = Math.log(shot.g[p] / g);
+      blue[count] = Math.log(shot.b[p] / b);
       count++;
     }
   }
-  if (count === 0) return { gain: [1, 1, 1], fits: 0, spread: Infinity, count: 0 };
-  const found = ratios.map((r) => r.subarray(0, count));
-  const middle = found.map((r) => mode(r));
+  if (count === 0) return { ratios: [], spread: Infinity, count };
+  const ratios = [red, green, blue].map((r) => r.subarray(0, count));
+  const middle = mode(ratios[1]);
+  return { ratios, count, spread: median(ratios[1].map((v) => Math.abs(v - middle))) };
+}
+
+/** Exposure and white: the factors, and the share of the points that fit them. */
+function exposure({ ratios, count }: Ratios): { gain: Triple; fits: number } {
+  if (count === 0) return { gain: [1, 1, 1], fits: 0 };
+  const [red, green, blue] = ratios;
+  const middle = ratios.map(mode);
   let fitting = 0;
-  for (let i = 0; i < count; i++) if (found.every((r, c) => Math.abs(r[i] - middle[c]) < 0.25)) fitting++;
-  const spread = median(found[1].map((v) => Math.abs(v - middle[1])));
-  return { gain: middle.map(Math.exp) as Triple, fits: fitting / count, spread, count };
+  for (let i = 0; i < count; i++) {
+    const off = Math.max(Math.abs(red[i] - middle[0]), Math.abs(green[i] - middle[1]), Math.abs(blue[i] - middle[2]));
+    if (off < 0.25) fitting++;
+  }
+  return { gain: middle.map(Math.exp) as Triple, fits: fitting / count };
 }
 
 /** The value around which most lie: the median of those within a shrinking window around the median. */
 function mode(values: Float64Array): number {
-  let centre = median(values);
+  let centre = median(values.slice());
   const near = new Float64Array(values.length);
   for (let reach = 1; reach > 0.05; reach /= 2) {
     let count = 0;
@@ -329,6 +312,7 @@ function mode(values: Float64Array): number {
   return centre;
 }
 
+/** @param values put in some other order */
 function median(values: Float32Array | Float64Array): number {
-  return values.length === 0 ? 0 : rankOf(values.slice(), values.length >> 1);
+  return values.length === 0 ? 0 : rankOf(values, values.length >> 1);
 }

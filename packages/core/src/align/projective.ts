@@ -5,6 +5,11 @@ export type Projective = readonly number[];
 
 export const noChange: Projective = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
+/** A shift, px. */
+export function moved(dx: number, dy: number): Projective {
+  return [1, 0, dx, 0, 1, dy, 0, 0, 1];
+}
+
 /** The second map after the first. */
 export function after(first: Projective, second: Projective): Projective {
   return first.map((_, i) => {

@@ -3,6 +3,7 @@ import { linearOfHex } from '../colour/srgb';
 import type { Context } from '../runtime/context';
 import { components } from '../raster/components';
 import type { Box, Picture } from '../raster/plane';
+import { rankOf } from '../raster/rank';
 import type { LampArea } from './strewn';
 
 /** A small light set by hand. Lengths in px of the full-size picture. */
@@ -89,9 +90,9 @@ function proposedLift({ r, g, b }: Picture, lamps: readonly Lamp[]): number {
   const counted = lamps.filter((l) => !l.dropped).length;
   if (counted === 0) return 0;
   const step = Math.max(1, Math.floor(r.length / 50000));
-  const light: number[] = [];
-  for (let p = 0; p < r.length; p += step) light.push(luminance(r[p], g[p], b[p]));
-  const bright = light.sort((p, q) => p - q)[Math.floor(0.9 * light.length)];
+  const light = new Float64Array(Math.ceil(r.length / step));
+  for (let i = 0, p = 0; p < r.length; i++, p += step) light[i] = luminance(r[p], g[p], b[p]);
+  const bright = rankOf(light, Math.floor(0.9 * light.length));
   if (counted < several && bright > deepNight) return 0;
   const share = Math.min(1, Math.max(0, (dusk[1] - bright) / (dusk[1] - dusk[0])));
   return Math.round(10 * nightLift * share) / 10;

@@ -1,7 +1,8 @@
-import { findAlignment, type AlignOptions } from '../align/align';
+import { alignable, findAlignment, type Alignable } from '../align/align';
 import { after, inPixels, inverse, mapped, noChange, type Projective } from '../align/projective';
 import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../runtime/context';
+import type { Picture } from '../raster/plane';
 import type { Frames } from './frames';
 
 /** How the camera moved over a clip, as seen on what is far away or stands still. */
@@ -38,23 +39,21 @@ export async function cameraPath(frames: Frames, context: Context, hidden?: (fra
   const gain = Array.from({ length: count }, (): Triple => [1, 1, 1]);
   const fits = new Array<number>(count).fill(1);
   let done = 1;
-  const options = async (other: number, shot: number): Promise<AlignOptions> => ({
-    side,
-    ...(hidden && { hidden: { other: await hidden(other), shot: await hidden(shot) } }),
-  });
+  const ready = async (i: number, picture: Picture): Promise<Alignable> => alignable(picture, middle, side, await hidden?.(i));
+  const target = await ready(reference, middle);
   for (const step of [1, -1]) {
-    let last = middle;
+    let last = target;
     for (let i = reference + step; i >= 0 && i < count; i += step) {
       await pause(context, 'Following the camera', done++ / count);
-      const frame = await frames.load(i);
-      const direct = await findAlignment(frame, middle, context, await options(i, reference));
+      const frame = await ready(i, await frames.load(i));
+      const direct = await findAlignment(frame, target, context);
       const back = inverse(inPixels(direct.homography, width, height));
       const beside = i - step;
       // From the second frame on a neighbour can tell when the reference was missed.
       if (direct.fits >= leastFit && near(back, toReference[beside], width, height)) {
         [toReference[i], gain[i], fits[i]] = [back, direct.gain, direct.fits];
       } else {
-        const found = await findAlignment(frame, last, context, await options(i, beside));
+        const found = await findAlignment(frame, last, context);
         toReference[i] = after(inverse(inPixels(found.homography, width, height)), toReference[beside]);
         gain[i] = found.gain.map((g, c) => g * gain[beside][c]) as Triple;
         fits[i] = found.fits;

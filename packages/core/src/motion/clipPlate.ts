@@ -1,10 +1,14 @@
-import { Lookup } from '../align/lookup';
-import { inverse, mapped, type Projective } from '../align/projective';
-import { decodedQuickly, encodedQuickly } from '../colour/srgb';
+import { broughtTo } from '../align/bring';
+import { after, inverse, mapped, moved } from '../align/projective';
+import { encodedLight } from '../colour/perceived';
+import { decodedQuickly } from '../colour/srgb';
+import type { Triple } from '../colour/oklab';
 import { pause, type Context } from '../runtime/context';
-import { makePicture, makePlane, type Picture, type Plane } from '../raster/plane';
+import { makePlane, seenPicture, type Picture, type Plane } from '../raster/plane';
+import { parallelFor, sharedBytes, sharedCodes, sharedFloats, type Kernel } from '../runtime/parallelFor';
 import { fillHole } from '../plate/fills';
 import { maskOf } from '../raster/mask';
+import { rankOf } from '../raster/rank';
 import { grownMask } from '../raster/morphology';
 import { cameraPath, type CameraPath } from './camera';
 import { spreadFrames, type Frames } from './frames';
@@ -44,93 +48,107 @@ export async function clipGround(
   hidden: (frame: number) => Promise<Uint8Array>,
   context: Context,
 ): Promise<ClipGround> {
-  const { width, height } = path;
   const chosen = spreadFrames(frames.count, mostFrames);
   const canvas = canvasOf(path, chosen);
   const n = canvas.width * canvas.height;
   const codes: Uint16Array[] = [];
-  const hiddenSum = new Float32Array(n);
-  for (const [k, frame] of chosen.entries()) {
+  const covered = new Float32Array(n);
+  for (const [k, i] of chosen.entries()) {
     await pause(context, 'Looking at all frames', k / chosen.length);
-    codes.push(brought(await frames.load(frame), await hidden(frame), frame, path, canvas, hiddenSum));
-  }
-  const picture = makePicture(canvas.width, canvas.height);
-  const looks = new Uint8Array(n);
-  const apart = makePlane(canvas.width, canvas.height);
-  const planes = [picture.r, picture.g, picture.b];
-  const values = new Uint16Array(codes.length);
-  let [sum, several] = [0, 0];
-  for (let p = 0; p < n; p++) {
-    if (p % (canvas.width * 16) === 0) await pause(context, 'Laying the frames together', p / n);
-    let count = 0;
-    let widest = 0;
-    for (let c = 0; c < 3; c++) {
-      count = 0;
-      for (const code of codes) if (code[3 * p] > 0) values[count++] = code[3 * p + c];
-      if (count === 0) break;
-      const seen = values.subarray(0, count).sort();
-      const middle = count % 2 ? seen[count >> 1] : (seen[(count >> 1) - 1] + seen[count >> 1]) / 2;
-      planes[c][p] = decodedQuickly((middle - 1) / mostCode);
-      for (let i = 0; i < count; i++) seen[i] = Math.abs(seen[i] - middle);
-      widest = Math.max(widest, seen.sort()[count >> 1] / mostCode);
-    }
-    looks[p] = count;
-    apart.data[p] = widest;
-    if (count >= 3) [sum, several] = [sum + widest, several + 1];
-  }
-  const photographed = photographedShare(looks, hiddenSum);
-  const missing = { ...apart, data: Float32Array.from(looks, (v) => (v > 0 ? 0 : 1)) };
-  const whole = missing.data.includes(1) ? await filled(picture, missing, context) : picture;
-  return {
-    picture: whole,
-    ...{ x: canvas.x, y: canvas.y, looks, apart, photographed, disagreement: several ? (255 * sum) / several : 0 },
-  };
-
-  /** Where frames' ground is hidden, the share that another frame shows. */
-  function photographedShare(seen: Uint8Array, covered: Float32Array): number {
-    let [all, shown] = [0, 0];
+    const back = after(moved(-canvas.x, -canvas.y), inverse(path.toReference[i]));
+    const { picture, nearest } = await broughtTo(await frames.load(i), back, path.gain[i], canvas, context, 0);
+    const { r, g, b } = await encodedLight(picture, context);
+    const mask = await hidden(i);
+    const out = sharedCodes(3 * n, context);
     for (let p = 0; p < n; p++) {
-      all += covered[p];
-      if (seen[p] > 0) shown += covered[p];
+      if (nearest[p] < 0) continue;
+      if (mask[nearest[p]]) covered[p]++;
+      else [out[3 * p], out[3 * p + 1], out[3 * p + 2]] = [codeOf(r[p]), codeOf(g[p]), codeOf(b[p])];
     }
-    return all > 0 ? shown / all : 1;
+    codes.push(out);
   }
-
-  function filled(shot: Picture, hole: Plane, inContext: Context): Promise<Picture> {
-    const allowed = { ...hole, data: hole.data.map((h) => 1 - h) };
-    return fillHole({ behind: shot, hole, allowed }, { kind: 'patch', tries: 1, taken: 1 }, inContext).then((f) => f.picture);
+  const [r, g, b] = [0, 1, 2].map(() => sharedFloats(n, context));
+  const picture: Picture = { width: canvas.width, height: canvas.height, r, g, b };
+  const looks = sharedBytes(n, context);
+  const apart: Plane = { width: canvas.width, height: canvas.height, data: sharedFloats(n, context) };
+  await parallelFor(
+    medianBand,
+    { codes, picture, looks, apart: apart.data },
+    Math.ceil(canvas.height / band),
+    context,
+    'Laying the frames together',
+  );
+  let [all, shown, sum, several] = [0, 0, 0, 0];
+  const missing = makePlane(canvas.width, canvas.height);
+  for (let p = 0; p < n; p++) {
+    all += covered[p];
+    if (looks[p] > 0) shown += covered[p];
+    else missing.data[p] = 1;
+    if (looks[p] >= 3) [sum, several] = [sum + apart.data[p], several + 1];
   }
+  const whole = missing.data.includes(1) ? await seenPicture(await filled(picture, missing, context), context) : picture;
+  return {
+    ...{ picture: whole, x: canvas.x, y: canvas.y, looks, apart },
+    photographed: all > 0 ? shown / all : 1,
+    disagreement: several ? (255 * sum) / several : 0,
+  };
+}
 
-  /** A frame as codes from 1 on, three a pixel of the ground; 0 where it shows nothing of it. */
-  function brought(
-    frame: Picture,
-    mask: Uint8Array,
-    index: number,
-    { toReference, gain }: CameraPath,
-    to: Canvas,
-    sums: Float32Array,
-  ): Uint16Array {
-    const out = new Uint16Array(3 * n);
-    const from = new Lookup(frame, frame);
-    const back = inverse(toReference[index]);
-    const light = new Float64Array(3);
-    for (let y = 0, p = 0; y < to.height; y++) {
-      for (let x = 0; x < to.width; x++, p++) {
-        const [sx, sy] = mapped(back, x - to.x, y - to.y);
-        from.place(sx, sy);
-        if (!from.inside || sx < 0 || sy < 0 || sx > width - 1 || sy > height - 1) continue;
-        if (mask[Math.round(sy) * width + Math.round(sx)]) {
-          sums[p]++;
-          continue;
-        }
-        from.sharp(frame.r, frame.g, frame.b, light);
+async function filled(shot: Picture, hole: Plane, context: Context): Promise<Picture> {
+  const allowed = { ...hole, data: hole.data.map((h) => 1 - h) };
+  return (await fillHole({ behind: shot, hole, allowed }, { kind: 'patch', tries: 1, taken: 1 }, context)).picture;
+}
+
+/** Light as a code from 1 on: 0 stands for nothing seen. */
+function codeOf(encoded: number): number {
+  return 1 + Math.round(mostCode * encoded);
+}
+
+/** Rows that a thread takes at a time. */
+const band = 32;
+
+interface MedianJob {
+  codes: Uint16Array[];
+  picture: Picture;
+  looks: Uint8Array;
+  apart: Float32Array;
+}
+
+/** What most frames show of a band of the ground, how many show it, and how far they are apart. */
+export const medianBand: Kernel<MedianJob> = {
+  name: 'medianBand',
+  begin({ codes, picture, looks, apart }) {
+    const { width, height, r, g, b } = picture;
+    const planes = [r, g, b];
+    const values = new Float32Array(codes.length);
+    return (part) => {
+      for (let p = part * band * width; p < Math.min(height, (part + 1) * band) * width; p++) {
+        let count = 0;
+        let widest = 0;
         for (let c = 0; c < 3; c++) {
-          out[3 * p + c] = 1 + Math.round(mostCode * Math.min(1, Math.max(0, encodedQuickly(Math.max(0, light[c] * gain[index][c])))));
+          count = 0;
+          for (const code of codes) if (code[3 * p] > 0) values[count++] = code[3 * p + c];
+          if (count === 0) break;
+          const middle = medianOf(values, count);
+          planes[c][p] = decodedQuickly((middle - 1) / mostCode);
+          for (let i = 0; i < count; i++) values[i] = Math.abs(values[i] - middle);
+          widest = Math.max(widest, rankOf(values, count >> 1, count) / mostCode);
         }
+        looks[p] = count;
+        apart[p] = widest;
       }
-    }
-    return out;
-  }
+    };
+  },
+};
+
+/** The median of the first so many values, which are put in some other order. */
+function medianOf(values: Float32Array, count: number): number {
+  const half = count >> 1;
+  const high = rankOf(values, half, count);
+  if (count % 2) return high;
+  let low = values[0];
+  for (let i = 1; i < half; i++) low = Math.max(low, values[i]);
+  return (low + high) / 2;
 }
 
 /** Opacity from which a frame's ground is hidden, and how far around, px of the full-size frame. */
@@ -197,31 +215,19 @@ export interface GroundInFrame {
   apart: Plane;
 }
 
-/** Brings the ground back to a frame. */
-export function groundInFrame(ground: ClipGround, path: CameraPath, frame: number): GroundInFrame {
+/** Brings the ground back to a frame. @throws AbortError */
+export async function groundInFrame(ground: ClipGround, path: CameraPath, frame: number, context: Context): Promise<GroundInFrame> {
   const { width, height } = path;
-  const out = makePicture(width, height);
-  const [seen, looks, apart] = [makePlane(width, height), makePlane(width, height), makePlane(width, height)];
-  const from = new Lookup(ground.picture, ground.picture);
-  const { width: wide, height: high } = ground.picture;
-  const map: Projective = path.toReference[frame];
-  const gain = path.gain[frame];
-  const light = new Float64Array(3);
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p++) {
-      const [rx, ry] = mapped(map, x, y);
-      const [sx, sy] = [rx + ground.x, ry + ground.y];
-      from.place(sx, sy);
-      from.sharp(ground.picture.r, ground.picture.g, ground.picture.b, light);
-      out.r[p] = Math.max(0, light[0] / gain[0]);
-      out.g[p] = Math.max(0, light[1] / gain[1]);
-      out.b[p] = Math.max(0, light[2] / gain[2]);
-      if (!from.inside) continue;
-      seen.data[p] = 1;
-      const at = Math.min(high - 1, Math.max(0, Math.round(sy))) * wide + Math.min(wide - 1, Math.max(0, Math.round(sx)));
-      looks.data[p] = ground.looks[at];
-      apart.data[p] = ground.apart.data[at];
-    }
+  const map = after(path.toReference[frame], moved(ground.x, ground.y));
+  const gain = path.gain[frame].map((g) => 1 / g) as Triple;
+  const { picture, nearest } = await broughtTo(ground.picture, map, gain, path, context);
+  const [seen, looks, apart] = [0, 1, 2].map(() => makePlane(width, height));
+  for (let p = 0; p < nearest.length; p++) {
+    const at = nearest[p];
+    if (at < 0) continue;
+    seen.data[p] = 1;
+    looks.data[p] = ground.looks[at];
+    apart.data[p] = ground.apart.data[at];
   }
-  return { picture: out, seen, looks, apart };
+  return { picture, seen, looks, apart };
 }

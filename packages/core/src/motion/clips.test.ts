@@ -36,7 +36,7 @@ test.each([false, true])('the ground is put together from the frames, shaken: %s
   expect(ground.photographed).toBeGreaterThan(0.98);
   expect(ground.disagreement).toBeLessThan(2);
   for (const i of [0, 4, 8]) {
-    const here = groundInFrame(ground, path, i);
+    const here = await groundInFrame(ground, path, i, defaultContext());
     const shown = insideOf(of(i).matte).map((v, p) => (v && here.looks.data[p] > 0 ? 1 : 0));
     expect(psnr(here.picture, of(i).ground, shown)).toBeGreaterThan(shaken ? 35 : 60);
   }
@@ -65,7 +65,7 @@ test('the plate does not swim: seen from each frame it is the same ground', asyn
   const { frames } = rolling(true);
   const path = await cameraPath(frames, defaultContext());
   const ground = await clipGround(frames, path, async () => new Uint8Array(width * height), defaultContext());
-  const [a, b] = [3, 6].map((i) => groundInFrame(ground, path, i).picture.g);
+  const [a, b] = await Promise.all([3, 6].map(async (i) => (await groundInFrame(ground, path, i, defaultContext())).picture.g));
   const way = after(path.toReference[3], inverse(path.toReference[6]));
   let [sum, n] = [0, 0];
   for (let y = 10; y < height - 10; y++) {

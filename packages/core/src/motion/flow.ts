@@ -47,6 +47,13 @@ export const flowPair: Kernel<FlowJob> = {
   },
 };
 
+/** A flow at another size. */
+export function flowAt(flow: Flow, width: number, height: number): Flow {
+  const u = stretched(flow.u, flow, width, height, width / flow.width);
+  const v = stretched(flow.v, flow, width, height, height / flow.height);
+  return { width, height, u, v };
+}
+
 /** A plane of flow at another size; lengths grow with it. */
 function stretched(data: Float32Array, { width, height }: Flow, w: number, h: number, factor: number): Float32Array {
   if (width === w && height === h) return data;
@@ -141,7 +148,7 @@ export function roundTrip(there: Flow, back: Flow): Float32Array {
       const x = i + u[p];
       const y = j + v[p];
       const leaves = x < -0.5 || y < -0.5 || x > width - 0.5 || y > height - 0.5;
-      out[p] = leaves ? Infinity : Math.hypot(u[p] + homeU[p], v[p] + homeV[p]);
+      out[p] = leaves ? Infinity : Math.sqrt((u[p] + homeU[p]) ** 2 + (v[p] + homeV[p]) ** 2);
     }
   }
   return out;

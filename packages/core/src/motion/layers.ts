@@ -1,5 +1,4 @@
 import { gaussian } from '../raster/filter';
-import { numbersOf } from '../raster/mask';
 import type { Picture, Plane } from '../raster/plane';
 import { rankOf } from '../raster/rank';
 import { pushPull } from '../raster/pushPull';
@@ -42,24 +41,24 @@ const leastNoise = 0.01;
  */
 export function carriedFrom(light: Picture, other: OtherFrame, there: Flow, back: Flow): Carried {
   const { width, height } = there;
+  const n = width * height;
   const plane = (data: Float32Array): Plane => ({ width, height, data });
-  const trust = numbersOf(roundTrip(there, back), (t) => Math.exp(-((t / missed) ** 2)));
+  const trip = roundTrip(there, back);
   const subject = plane(other.subject);
   const was = broughtBy(there, subject).data;
-  const inner = motionOf(
-    there,
-    numbersOf(trust, (t, p) => t * was[p] ** 2),
-  );
-  const outer = motionOf(
-    there,
-    numbersOf(trust, (t, p) => t * (1 - was[p]) ** 2),
-  );
+  const [trust, asSubject, asGround] = [0, 1, 2].map(() => new Float32Array(n));
+  for (let p = 0; p < n; p++) {
+    trust[p] = Math.exp(-((trip[p] / missed) ** 2));
+    asSubject[p] = trust[p] * was[p] ** 2;
+    asGround[p] = trust[p] * (1 - was[p]) ** 2;
+  }
+  const [inner, outer] = [motionOf(there, asSubject), motionOf(there, asGround)];
   const [left, leftOut] = [inner, outer].map((flow) => residual(light, other.light, flow));
   const [subjectIn, subjectOut] = [inner, outer].map((flow) => (flow ? broughtBy(flow, subject).data : undefined));
   const noise = noiseOf(leftOut ?? left!);
   const busy = varianceOf(light);
-  const evidence = new Float32Array(width * height);
-  for (let p = 0; p < evidence.length; p++) {
+  const evidence = new Float32Array(n);
+  for (let p = 0; p < n; p++) {
     const bad = 2 * busy[p] + 4 * noise;
     const a = left ? subjectIn![p] : 0;
     const b = leftOut ? subjectOut![p] : 1;
@@ -80,37 +79,35 @@ function motionOf({ width, height, u, v }: Flow, weight: Float32Array): Flow | u
 }
 
 /** Squared light, averaged over a small window, that a motion does not explain. */
-function residual(light: Picture, other: Picture, flow: Flow | undefined): Float32Array | undefined {
+function residual({ width, height, r, g, b }: Picture, other: Picture, flow: Flow | undefined): Float32Array | undefined {
   if (!flow) return undefined;
-  const { width, height } = light;
+  const [red, green, blue] = allBroughtBy(flow, [other.r, other.g, other.b]);
   const sum = new Float32Array(width * height);
-  const moved = allBroughtBy(flow, [other.r, other.g, other.b]);
-  for (const [k, own] of [light.r, light.g, light.b].entries()) {
-    const there = moved[k];
-    for (let p = 0; p < sum.length; p++) sum[p] += (own[p] - there[p]) ** 2;
-  }
+  for (let p = 0; p < sum.length; p++) sum[p] = (r[p] - red[p]) ** 2 + (g[p] - green[p]) ** 2 + (b[p] - blue[p]) ** 2;
   return gaussian({ width, height, data: sum }, window).data;
 }
 
 /** Variance of light over a small window, all channels together. */
-function varianceOf(light: Picture): Float32Array {
-  const { width, height } = light;
-  const out = new Float32Array(width * height);
-  for (const c of ['r', 'g', 'b'] as const) {
-    const mean = gaussian({ width, height, data: light[c] }, 2 * window).data;
-    const square = gaussian({ width, height, data: numbersOf(light[c], (v) => v * v) }, 2 * window).data;
-    for (let p = 0; p < out.length; p++) out[p] += Math.max(0, square[p] - mean[p] ** 2);
-  }
+function varianceOf({ width, height, r, g, b }: Picture): Float32Array {
+  const mean = (data: Float32Array): Float32Array => gaussian({ width, height, data }, 2 * window).data;
+  const power = new Float32Array(width * height);
+  for (let p = 0; p < power.length; p++) power[p] = r[p] ** 2 + g[p] ** 2 + b[p] ** 2;
+  const out = mean(power);
+  const [red, green, blue] = [mean(r), mean(g), mean(b)];
+  for (let p = 0; p < out.length; p++) out[p] = Math.max(0, out[p] - red[p] ** 2 - green[p] ** 2 - blue[p] ** 2);
   return out;
 }
 
 /** A flow whose unbelieved places go along with what is believed around them. */
 function mended(flow: Flow, trust: Float32Array): Flow {
-  const { width, height, u, v } = flow;
+  const { u, v } = flow;
   const around = motionOf(flow, trust);
   if (!around) return flow;
-  const mixed = (own: Float32Array, far: Float32Array): Float32Array => numbersOf(own, (d, p) => far[p] + trust[p] * (d - far[p]));
-  return { width, height, u: mixed(u, around.u), v: mixed(v, around.v) };
+  for (let p = 0; p < trust.length; p++) {
+    around.u[p] += trust[p] * (u[p] - around.u[p]);
+    around.v[p] += trust[p] * (v[p] - around.v[p]);
+  }
+  return around;
 }
 
 /** What is left of squared light where the ground is explained as well as can be, with room for resampling. */

@@ -37,8 +37,9 @@ interface OtherSide {
   nearness: number;
 }
 
-/** Flows of a sweep that are kept, bytes at most: those of a long clip's first frames. */
+/** Room for flows of a long clip's first frames, bytes; and so many pairs after them, the last ones: each is asked for from both sides. */
 const mostKept = 160e6;
+const lastPairs = 3;
 
 /** A frame between which and others there is flow. */
 interface FlowFrame {
@@ -46,27 +47,31 @@ interface FlowFrame {
   brightness: Plane;
 }
 
-/** Flows between the frames of a clip at one size: a clip is swept twice, and to both sides. */
+/** Flows between the frames of a clip at one size: a clip is swept twice, to both sides, and frames beside each other steady each other. */
 export class KnownFlows {
-  private readonly known = new Map<string, Flow>();
+  private readonly first = new Map<string, Flow[]>();
+  private readonly last = new Map<string, Flow[]>();
   private bytes = 0;
 
-  /** @param pairs so many are kept, the last ones; without it as many as there is room for, the first ones */
-  constructor(private readonly pairs?: number) {}
+  /** @param room for the first ones, bytes */
+  constructor(private readonly room = mostKept) {}
 
   /** The flow from one frame to another, and back. */
   async between(a: FlowFrame, b: FlowFrame, context: Context): Promise<Flow[]> {
-    const keys = [`${a.index} ${b.index}`, `${b.index} ${a.index}`];
-    const [there, back] = keys.map((key) => this.known.get(key));
-    if (there && back) return [there, back];
-    const found = await opticalFlow([a.brightness, b.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
-    const bytes = 2 * (found[0].u.byteLength + found[0].v.byteLength);
-    if (this.pairs !== undefined || this.bytes + bytes <= mostKept) {
-      this.bytes += bytes;
-      keys.forEach((key, k) => this.known.set(key, found[k]));
-    }
-    for (const old of this.known.keys()) if (this.known.size > 2 * (this.pairs ?? Infinity)) this.known.delete(old);
-    return found;
+    const [low, high] = a.index < b.index ? [a, b] : [b, a];
+    const key = `${low.index} ${high.index}`;
+    const pair = this.first.get(key) ?? this.last.get(key) ?? (await this.found(key, low, high, context));
+    return low === a ? pair : [pair[1], pair[0]];
+  }
+
+  private async found(key: string, low: FlowFrame, high: FlowFrame, context: Context): Promise<Flow[]> {
+    const pair = await opticalFlow([low.brightness, high.brightness], [[0, 1], [1, 0]], context); // prettier-ignore
+    const bytes = 4 * pair[0].u.byteLength;
+    const fits = this.bytes + bytes <= this.room;
+    (fits ? this.first : this.last).set(key, pair);
+    if (fits) this.bytes += bytes;
+    for (const old of this.last.keys()) if (this.last.size > lastPairs) this.last.delete(old);
+    return pair;
   }
 }
 
@@ -162,12 +167,9 @@ export async function sweep(
 
   async function groundOf(i: number): Promise<FrameGround> {
     const frame = await frames.load(i);
-    const ratio = Math.min(1, longest / Math.max(frame.width, frame.height));
-    const size = scaledSize(frame.width, frame.height, ratio);
-    const picture = resizePicture(frame, size.width, size.height);
-    const ground = await opacityGround(picture, context);
+    const ground = await opacityGround(seenAt(frame, longest), context);
     // Marks are in pixels of the frame.
-    ground.ratios = ground.ratios.map((r) => r * (size.width / frame.width));
+    ground.ratios = ground.ratios.map((r) => r * (ground.shot.width / frame.width));
     return { index: i, ground, brightness: brightnessOf(ground.middle, context) };
   }
 
@@ -207,6 +209,13 @@ export async function sweep(
       certainty: certaintyOf(what, label, Math.max(from.certainty, otherSide?.certainty ?? 0), evidence),
     };
   }
+}
+
+/** A frame at the size at which a subject is followed. */
+export function seenAt(frame: Picture, longest: number): Picture {
+  const ratio = Math.min(1, longest / Math.max(frame.width, frame.height));
+  const { width, height } = scaledSize(frame.width, frame.height, ratio);
+  return resizePicture(frame, width, height);
 }
 
 /** How far from where the subject was carried something that has come into the picture may be of it: a share of the longer side. */

@@ -1,5 +1,6 @@
 import { alignPicture } from '../align/align';
 import type { Context } from '../runtime/context';
+import { numbersOf } from '../raster/mask';
 import { makePlane, pictureOf, planesOf, type Picture, type Plane } from '../raster/plane';
 import { pushPull } from '../raster/pushPull';
 import { rasterRegions, type Region } from '../raster/strokeCover';
@@ -74,7 +75,7 @@ async function framesFill(to: ToFill, context: Context): Promise<Filled> {
     const rest = await patched(to, 1, context);
     return { ...rest, note: rest.note ?? 'No other frames show the ground here: the hole is filled with patches.' };
   }
-  return { picture: mixed(behind, photographed, { ...hole, data: hole.data.map((h) => Math.min(1, h / inFull)) }) };
+  return { picture: mixed(behind, photographed, { ...hole, data: numbersOf(hole.data, (h) => Math.min(1, h / inFull)) }) };
 }
 
 async function patched(to: ToFill, taken: number, context: Context): Promise<Filled> {
@@ -135,6 +136,11 @@ async function photographedFill({ behind, hole, photographed, chosen }: ToFill, 
 const inFull = 0.05;
 
 function mixed(below: Picture, above: Picture, weight: Plane): Picture {
-  const mix = (a: Float32Array, b: Float32Array): Float32Array => a.map((v, p) => v + weight.data[p] * (b[p] - v));
+  const { data } = weight;
+  const mix = (a: Float32Array, b: Float32Array): Float32Array => {
+    const out = new Float32Array(a.length);
+    for (let p = 0; p < out.length; p++) out[p] = a[p] + data[p] * (b[p] - a[p]);
+    return out;
+  };
   return { width: below.width, height: below.height, r: mix(below.r, above.r), g: mix(below.g, above.g), b: mix(below.b, above.b) };
 }

@@ -51,12 +51,16 @@ const ink = '#20211f';
 const faint = '#5d5e5a';
 const rule = '#b5b4ae';
 const tones: Record<Verdict, string> = { good: '#2c6343', look: '#8a5200', wrong: '#b23410', unknown: faint };
-const words: Record<Verdict, string> = { good: 'good', look: 'look', wrong: 'wrong', unknown: 'not known' };
+
+/** Puts what the sheet tells in another language; numbers too. */
+export type Telling = (sentence: string) => string;
+const inEnglish: Telling = (sentence) => sentence;
 
 /** What a check's figure reads, with its unit; what is not known says so. */
-export function figureOf(check: Check): string {
+export function figureOf(check: Check, tell = inEnglish): string {
   const { digits, unit } = checkKinds[check.id];
-  return check.figure === undefined || check.verdict === 'unknown' ? 'not known' : `${check.figure.toFixed(digits)} ${unit}`;
+  if (check.figure === undefined || check.verdict === 'unknown') return tell('not known');
+  return `${tell(check.figure.toFixed(digits))} ${tell(unit)}`;
 }
 
 /** Checks with the worst first: wrong ones, those to look at, what is not known, and good ones; accepted ones behind the rest of their kind. */
@@ -98,8 +102,9 @@ export function cutAt(p: Picture, x: number, y: number, width: number, height: n
 }
 
 /** The sheet as SVG of `sheetSize`. */
-export function sheetSvg(inputs: SheetInputs, write: Writing = asText): string {
+export function sheetSvg(inputs: SheetInputs, write: Writing = asText, tell = inEnglish): string {
   const { recipe, checks, date } = inputs;
+  const words: Record<Verdict, string> = { good: tell('good'), look: tell('look'), wrong: tell('wrong'), unknown: tell('not known') };
   const parts: string[] = [`<rect width="${sheetSize.width}" height="${sheetSize.height}" fill="#ffffff"/>`];
   const line = (x1: number, y1: number, x2: number, y2: number, colour = rule): void =>
     void parts.push(`<line x1="${x1}" y1="${y1}" x2="${x2}" y2="${y2}" stroke="${colour}" stroke-width="2"/>`);
@@ -112,43 +117,43 @@ export function sheetSvg(inputs: SheetInputs, write: Writing = asText): string {
 
   text(recipe.name, 70, 108, { size: 56, bold: true });
   const { wrong, look, unknown } = counted(checks, recipe.accepted);
-  text(`${wrong} wrong, ${look} to look at, ${unknown} not known of ${checks.length} checks`, 2410, 84, { size: 30, anchor: 'end', colour: wrong ? tones.wrong : ink }); // prettier-ignore
+  text(tell(`${wrong} wrong, ${look} to look at, ${unknown} not known of ${checks.length} checks`), 2410, 84, { size: 30, anchor: 'end', colour: wrong ? tones.wrong : ink }); // prettier-ignore
   text(`${date} · ${recipe.frame.width} × ${recipe.frame.height} px`, 2410, 124, { size: 26, anchor: 'end', colour: faint });
   line(70, 146, 2410, 146, ink);
 
-  const views: [string, SheetPicture][] = [['Before', inputs.before], ['After', inputs.after], ['Matte', inputs.matte], ['Plate', inputs.plate]]; // prettier-ignore
+  const views: [string, SheetPicture][] = [[tell('Before'), inputs.before], [tell('After'), inputs.after], [tell('Matte'), inputs.matte], [tell('Plate'), inputs.plate]]; // prettier-ignore
   views.forEach(([name, picture], i) => {
     const [x, y] = [70 + 690 * (i % 2), 200 + 500 * Math.floor(i / 2)];
     text(name, x, y - 10, { size: 24, bold: true });
     shown(picture, x, y, 670, 440);
   });
-  text('The worst places, at 200 %', 70, 1196, { size: 24, bold: true });
+  text(tell('The worst places, at 200 %'), 70, 1196, { size: 24, bold: true });
   inputs.places.slice(0, 6).forEach((place, i) => {
     const [x, y] = [70 + 458 * (i % 3), 1212 + 248 * Math.floor(i / 3)];
     shown(place, x, y, 440, 206);
-    text(place.says, x, y + 230, { size: 18, colour: faint });
+    text(tell(place.says), x, y + 230, { size: 18, colour: faint });
   });
-  if (inputs.places.length === 0) text('No check names a place.', 70, 1240, { size: 22, colour: faint });
+  if (inputs.places.length === 0) text(tell('No check names a place.'), 70, 1240, { size: 22, colour: faint });
 
-  text('Checks', 1490, 190, { size: 24, bold: true });
+  text(tell('Checks'), 1490, 190, { size: 24, bold: true });
   inOrderOfConcern(checks, recipe.accepted).forEach((check, i) => {
     const y = 228 + 38 * i;
     const { what } = checkKinds[check.id];
     const accepted = isAccepted(check, recipe.accepted) ? recipe.accepted.find((a) => a.check === check.id) : undefined;
     parts.push(`<circle cx="1500" cy="${y - 8}" r="8" fill="${check.verdict === 'unknown' ? 'none' : tones[check.verdict]}" stroke="${tones[check.verdict]}" stroke-width="3"/>`); // prettier-ignore
-    text(what, 1522, y, { size: 21 });
-    text(figureOf(check), 2200, y, { size: 20, anchor: 'end', colour: faint });
-    text(accepted ? `accepted: ${accepted.word || 'as it is'}`.slice(0, 22) : words[check.verdict], 2410, y, { size: 20, anchor: 'end', colour: tones[check.verdict] }); // prettier-ignore
+    text(tell(what), 1522, y, { size: 21 });
+    text(figureOf(check, tell), 2200, y, { size: 20, anchor: 'end', colour: faint });
+    text(accepted ? tell(`accepted: ${accepted.word || tell('as it is')}`).slice(0, 22) : words[check.verdict], 2410, y, { size: 20, anchor: 'end', colour: tones[check.verdict] }); // prettier-ignore
     line(1490, y + 11, 2410, y + 11);
   });
 
   const below = 228 + 38 * checks.length + 40;
-  text('Lens', 1490, below, { size: 24, bold: true });
-  lensWords(recipe).forEach((t, i) => text(t, 1490, below + 34 + 30 * i, { size: 20 }));
+  text(tell('Lens'), 1490, below, { size: 24, bold: true });
+  lensWords(recipe, tell).forEach((t, i) => text(t, 1490, below + 34 + 30 * i, { size: 20 }));
   parts.push(benchDrawing(recipe, 1490, below + 108, 920, 110, write));
-  text('Grade', 1490, below + 262, { size: 24, bold: true });
-  gradeWords(recipe).forEach((t, i) => text(t, 1490, below + 296 + 28 * i, { size: 20 }));
-  const hashes = [`recipe ${inputs.recipeHash}`, ...inputs.pictureHashes.slice(0, 4).map((p) => `${p.name} ${p.hash}`)];
+  text(tell('Grade'), 1490, below + 262, { size: 24, bold: true });
+  gradeWords(recipe, tell).forEach((t, i) => text(t, 1490, below + 296 + 28 * i, { size: 20 }));
+  const hashes = [tell(`recipe ${inputs.recipeHash}`), ...inputs.pictureHashes.slice(0, 4).map((p) => `${p.name} ${p.hash}`)];
   text(hashes.join(' · ').slice(0, 190), 70, 1726, { size: 18, colour: faint });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${sheetSize.width}" height="${sheetSize.height}" viewBox="0 0 ${sheetSize.width} ${sheetSize.height}" font-family="'Schibsted Grotesk Variable','Schibsted Grotesk',sans-serif">${parts.join('')}</svg>`; // prettier-ignore
 }
@@ -160,18 +165,19 @@ export function counted(checks: readonly Check[], accepted: Recipe['accepted']):
   return out;
 }
 
-function lensWords({ lens, cards }: Recipe): string[] {
+function lensWords({ lens, cards }: Recipe, tell: Telling): string[] {
   const { focalLength, fNumber, focus, aperture } = lens;
-  const shape = { disc: 'round', blades: `of ${aperture.blades} blades`, soft: 'soft' }[aperture.shape];
+  const shape = { disc: tell('round'), blades: tell(`of ${aperture.blades} blades`), soft: tell('soft') }[aperture.shape];
+  const kinds = { plate: tell('Plate'), picture: tell('picture'), subject: tell('subject'), lettering: tell('lettering'), glow: tell('glow') };
   const discs = cards
     .filter((c) => !c.hidden)
-    .map(
-      (c) =>
-        `${c.name || c.kind} ${(c.blur ?? Math.abs(blurDiscAt(lens, c.distance, lens.across))).toFixed(0)} px at ${c.distance.toFixed(1)} m`,
-    );
+    .map((c) => {
+      const disc = c.blur ?? Math.abs(blurDiscAt(lens, c.distance, lens.across));
+      return `${c.name || kinds[c.kind]} ${tell(`${disc.toFixed(0)} px at ${c.distance.toFixed(1)} m`)}`;
+    });
   return [
-    `${focalLength.toFixed(0)} mm at f/${fNumber.toFixed(1)}, focused at ${focus.toFixed(2)} m, opening ${shape}`,
-    `Blur: ${discs.join(', ')}`.slice(0, 105),
+    tell(`${focalLength.toFixed(0)} mm at f/${fNumber.toFixed(1)}, focused at ${focus.toFixed(2)} m, opening ${shape}`),
+    `${tell('Blur')}: ${discs.join(', ')}`.slice(0, 105),
   ];
 }
 
@@ -189,23 +195,35 @@ function benchDrawing({ cards, lens }: Recipe, x: number, y: number, width: numb
   return parts.join('');
 }
 
-function gradeWords({ match, finish, cards }: Recipe): string[] {
+function gradeWords({ match, finish, cards }: Recipe, tell: Telling): string[] {
   const share = (v: number): string => `${Math.round(100 * v)} %`;
-  const moved = Object.entries(match.strengths).filter(([, v]) => v > 0).map(([name, v]) => `${name} ${share(v)}`); // prettier-ignore
+  const names: Record<keyof typeof match.strengths, string> = {
+    ...{ cast: tell('cast'), tint: tell('tint'), black: tell('black level'), white: tell('white'), middle: tell('middle') },
+    ...{ contrast: tell('contrast'), saturation: tell('colourfulness') },
+  };
+  const kinds = Object.keys(names) as (keyof typeof names)[];
+  const moved = kinds.filter((k) => match.strengths[k] > 0).map((k) => `${names[k]} ${share(match.strengths[k])}`);
   const { grade, grain, dither } = finish;
-  const own = [grade.exposure && `${grade.exposure.toFixed(2)} stops`, grade.temperature && `${grade.temperature.toFixed(0)} mired`, grade.contrast && `contrast ${share(grade.contrast)}`].filter(Boolean); // prettier-ignore
+  const own: string[] = [];
+  if (grade.exposure) own.push(tell(`${grade.exposure.toFixed(2)} stops`));
+  if (grade.temperature) own.push(`${grade.temperature.toFixed(0)} mired`);
+  if (grade.contrast) own.push(`${names.contrast} ${share(grade.contrast)}`);
   const graded = cards.filter((c) => c.grade.exposure !== 0 || c.grade.temperature !== 0 || c.grade.saturation !== 1).length;
   return [
-    `Matched: ${moved.length > 0 ? moved.join(', ') : 'nothing'}`.slice(0, 105),
-    `Whole: ${own.length > 0 ? own.join(', ') : 'as it is'}; grain put back ${share(grain.back)}${dither ? ', steps dissolved' : ''}; ${graded} cards graded`,
+    `${tell('Matched')}: ${moved.length > 0 ? moved.join(', ') : tell('nothing')}`.slice(0, 105),
+    [
+      `${tell('Whole')}: ${own.length > 0 ? own.join(', ') : tell('as it is')}`,
+      tell(`grain put back ${share(grain.back)}`) + (dither ? `, ${tell('steps dissolved')}` : ''),
+      tell(`${graded} cards graded`),
+    ].join('; '),
   ];
 }
 
-/** The sheet as a page of its own, made to be printed on one side lying. */
-export function sheetHtml(inputs: SheetInputs): string {
-  const svg = sheetSvg(inputs);
+/** The sheet as a page of its own, made to be printed on one side lying. @param language of what is told, as its two letters */
+export function sheetHtml(inputs: SheetInputs, tell = inEnglish, language = 'en'): string {
+  const svg = sheetSvg(inputs, asText, tell);
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escaped(inputs.recipe.name)}: proof</title>
+<html lang="${language}"><head><meta charset="utf-8"><title>${escaped(inputs.recipe.name)}: ${tell('proof')}</title>
 <style>@page{size:A4 landscape;margin:0}html,body{margin:0;background:#7d7d7d}svg{display:block;width:100%;height:auto;max-width:297mm;margin:0 auto;background:#fff}
 @media print{html,body{background:#fff}svg{width:297mm;height:209mm;max-width:none}}</style></head>
 <body>${svg}</body></html>

@@ -22,14 +22,8 @@ export function boxMean(p: Plane, radius: number): Plane {
  */
 export function gaussian(p: Plane, sigma: number): Plane {
   if (sigma <= 0) return p;
-  const radius = Math.max(1, Math.ceil(3 * sigma));
-  const kernel = new Float32Array(radius + 1);
-  let total = 0;
-  for (let k = 0; k <= radius; k++) {
-    kernel[k] = Math.exp((-0.5 * k * k) / (sigma * sigma));
-    total += k === 0 ? kernel[k] : 2 * kernel[k];
-  }
-  for (let k = 0; k <= radius; k++) kernel[k] /= total;
+  const kernel = gaussianTaps(sigma);
+  const radius = kernel.length - 1;
   const { width, height } = p;
   const out = makePlane(width, height);
   // Rows around a band are blurred across once more for it: few, where it is high.
@@ -45,4 +39,12 @@ export function gaussian(p: Plane, sigma: number): Plane {
     });
   }
   return out;
+}
+
+/** A sampled Gaussian cut at 3 sigma, of sum 1: its middle and its one side. */
+export function gaussianTaps(sigma: number): Float32Array {
+  const radius = Math.max(1, Math.ceil(3 * sigma));
+  const taps = Float32Array.from({ length: radius + 1 }, (_, k) => Math.exp((-0.5 * k * k) / (sigma * sigma)));
+  const total = taps.reduce((sum, tap, k) => sum + (k === 0 ? tap : 2 * tap), 0);
+  return taps.map((tap) => tap / total);
 }

@@ -81,7 +81,7 @@ export class Follower {
   /** The ground behind a subject as other frames of its clip show it; nothing when they do not agree about it. */
   async groundBehind(s: SubjectRecipe): Promise<Picture | undefined> {
     const found = await this.ground(s);
-    return found?.ground && groundInFrame(found.ground, found.path, s.follows!.frame).picture;
+    return found?.ground && (await groundInFrame(found.ground, found.path, s.follows!.frame, this.context)).picture;
   }
 
   /** How the camera moved and what ground it saw: as the followed subject leaves it, or as the mattes of all frames do. */

@@ -5,7 +5,9 @@ import { edgeColour } from '../matte/foreground/edgeColour';
 import { noTrim } from '../matte/edit/trim';
 import type { Mark } from '../matte/cut/marks';
 import { matte, matteGround, matteOn } from '../matte/matte';
+import { followClip, frameMatte } from '../motion/clipMatte';
 import { brightnessOf, opticalFlow } from '../motion/flow';
+import type { FrameMark } from '../motion/sweep';
 import { patchFill } from '../plate/patchFill';
 import { withOpacity } from '../raster/plane';
 import { resizePicture } from '../raster/resize';
@@ -54,6 +56,18 @@ const stages: Record<string, (context: Context) => Promise<Float32Array>> = {
     const [there, back] = await opticalFlow(frames, [[0, 1], [1, 0]], context); // prettier-ignore
     return Float32Array.from([...there.u, ...back.v]);
   },
+  'a subject followed through a clip': async (context) => {
+    const frames = { count: 4, load: async (i: number) => ballFrame(120, 80, { x: 36 + 12 * i, y: 40, radius: 18 }).picture };
+    const seen: FrameMark[] = [
+      { kind: 'inside', radius: 8, points: [[36, 40]], frame: 0 },
+      { kind: 'outside', radius: 6, points: [[100, 12]], frame: 0 },
+    ];
+    const followed = (await followClip(frames, seen, context))!;
+    const mattes = [await frameMatte(followed, 1, context), await frameMatte(followed, 2, context)];
+    return Float32Array.from(
+      mattes.flatMap(({ matte: { data }, behind, band, solved }) => [...data, ...(behind?.g ?? []), ...band!.data, solved]),
+    );
+  },
 };
 const ball = ballScene(260, 200, 5);
 const marks: Mark[] = [
@@ -77,7 +91,7 @@ test('every kernel was asked of the pool', () => {
   expect([...helped].sort()).toEqual(kernels.map((k) => k.name).sort());
 });
 
-test('a thread knows them all by name', () => {
+test('a thread knows them all by name', async () => {
   expect(new Set(kernels.map((k) => k.name)).size).toBe(kernels.length);
-  for (const { name } of kernels) runTask({ kernel: name, job: {}, parts: 0, count: new Int32Array(2) });
+  for (const { name } of kernels) await runTask({ kernel: name, job: {}, parts: 0, count: new Int32Array(3) });
 });

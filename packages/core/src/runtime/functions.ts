@@ -109,6 +109,22 @@ export interface Functions {
   borderOf(label: Address, width: number, height: number, out: Address): void;
   boxMean(width: number, height: number, radius: number, data: Address, across: Address, sums: Address, out: Address): void;
   bringAlong(width: number, height: number, u: Address, v: Address, planes: Address, count: number, out: Address): void;
+  bringRows(
+    width: number,
+    from: number,
+    to: number,
+    map: Address,
+    wide: number,
+    high: number,
+    top: number,
+    rows: number,
+    picture: Address,
+    weights: Address,
+    gain: Address,
+    margin: number,
+    out: Address,
+    nearest: Address,
+  ): void;
   carryKinds(width: number, upper: number, lower: number, solved: Address, again: Address, kinds: Address): void;
   carryRow(
     width: number,
@@ -205,6 +221,16 @@ export interface Functions {
     count: number,
     room: Address,
   ): void;
+  groundEvidence(
+    n: number,
+    around: Address,
+    factor: Address,
+    certain: Address,
+    seen: Address,
+    threshold: number,
+    noise: number,
+    out: Address,
+  ): void;
   growMask(mask: Address, width: number, height: number, reach: number, half: Address, out: Address): void;
   halfDiscs(
     width: number,
@@ -237,6 +263,7 @@ export interface Functions {
   keepWithin(n: number, mask: Address, part: Address): void;
   learnedBy(count: number, reaches: Address, numbers: Address, added: number, least: number): void;
   learnedOn(across: number, down: number, r: Address, g: Address, b: Address, a: Address, table: Address, states: Address): void;
+  lightOnGround(width: number, height: number, known: Address, shot: Address, ground: Address, rooms: Address, out: Address): void;
   linesBegin(open: Address, sure: Address, copied: Address, rowStarts: Address, sources: Address, luck: Address, room: Address): void;
   linesGrow(most: number): number;
   lookForPairs(
@@ -290,6 +317,17 @@ export interface Functions {
   ): void;
   perceive(n: number, red: Address, green: Address, blue: Address, roots: Address, light: Address, a: Address, b: Address): void;
   placesOf(n: number, mask: number, out: number): number;
+  plainOf(
+    width: number,
+    height: number,
+    green: Address,
+    away: Address,
+    other: number,
+    share: number,
+    smooth: number,
+    rooms: Address,
+    out: Address,
+  ): void;
   pullDown(width: number, height: number, data: Address, weight: Address, out: Address): void;
   pullWeight(width: number, height: number, weight: Address, out: Address): void;
   pushUp(width: number, height: number, data: Address, weight: Address, small: Address, out: Address): void;
@@ -307,6 +345,19 @@ export interface Functions {
   runsOf(mask: number, width: number, height: number, start: number, end: number): number;
   sampleOf(n: number, pixels: number, limit: number, out: number): number;
   settleUnknowns(n: number, count: number, pixel: Address, x: Address, again: Address, before: Address, out: Address): void;
+  shadeOf(
+    width: number,
+    height: number,
+    light: Address,
+    behind: Address,
+    noise: number,
+    left: number,
+    textured: number,
+    like: number,
+    rooms: Address,
+    factor: Address,
+    certain: Address,
+  ): void;
   smallTrimap(
     trimap: Address,
     width: number,
@@ -329,6 +380,7 @@ export interface Functions {
     out: Address,
   ): void;
   sourcesOf(n: number, near: Address, seeds: Address, label: Address, out: Address): void;
+  squaredAway(n: number, light: Address, behind: Address, out: Address): void;
   sumSlopes(
     width: number,
     height: number,
@@ -358,6 +410,18 @@ export interface Functions {
   thinContours(width: number, height: number, small: Address, large: Address, share: number, out: Address): void;
   tilesOf(n: number, pixels: Address, width: number, pitch: number, across: number, out: Address): void;
   unaryAnew(n: number, seeds: Address, colour: Address, place: Address, unary: Address, unaryBefore: Address): void;
+  unexplained(
+    width: number,
+    height: number,
+    open: Address,
+    light: Address,
+    lit: Address,
+    left: Address,
+    limit: number,
+    off: number,
+    rooms: Address,
+    out: Address,
+  ): void;
   votes(
     width: number,
     target: Address,

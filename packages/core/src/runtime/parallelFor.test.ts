@@ -83,14 +83,39 @@ describe('working together', () => {
     expect(task![0]).toBe(5);
   });
 
-  test('a thread takes what is left, does nothing when it comes late, and knows only its kernels', () => {
+  test('a thread takes what is left, does nothing when it comes late, and knows only its kernels', async () => {
     const job = { from: five, to: new Float32Array(5) };
-    const count = Int32Array.from([3, 3]);
-    takeParts(kernels, { kernel: 'squares', job, parts: 5, count });
+    const count = Int32Array.from([3, 3, 0]);
+    await takeParts(kernels, { kernel: 'squares', job, parts: 5, count });
     expect([...job.to]).toEqual([0, 0, 0, 16, 25]);
     expect(count[1]).toBe(5);
-    takeParts(kernels, { kernel: 'failing', job, parts: 5, count });
-    expect(() => takeParts(kernels, { kernel: 'cubes', job, parts: 5, count })).toThrow('cubes');
+    await takeParts(kernels, { kernel: 'failing', job, parts: 5, count });
+    await expect(takeParts(kernels, { kernel: 'cubes', job, parts: 5, count })).rejects.toThrow('cubes');
+  });
+
+  test('a part may go in steps, and a helper hears that its work is given up', async () => {
+    const heard: boolean[] = [];
+    const stepping: Kernel<Squares> = {
+      name: 'stepping',
+      begin: ({ from, to }, { signal }) => {
+        return async (i) => {
+          await Promise.resolve();
+          heard.push(signal?.aborted ?? false);
+          to[i] = from[i] ** 2;
+        };
+      },
+    };
+    const job = { from: five, to: new Float32Array(5) };
+    await parallelFor(stepping, job, 5, defaultContext());
+    expect([...job.to]).toEqual([1, 4, 9, 16, 25]);
+    expect(heard).toEqual(Array(5).fill(false));
+    const count = Int32Array.from([4, 4, 1]);
+    await takeParts([stepping] as Kernel<never>[], { kernel: 'stepping', job, parts: 5, count });
+    expect(heard[5]).toBe(true);
+    const pool: WorkerPool = { size: 1, runTask: (task) => new Promise(() => (told = task.count)) };
+    let told: Int32Array | undefined;
+    await expect(parallelFor(failing, job, 5, defaultContext({ pool }))).rejects.toThrow('broken part');
+    expect([...told!]).toEqual([5, 0, 1]);
   });
 
   test('memory is only shared when there is somebody to share it with', () => {

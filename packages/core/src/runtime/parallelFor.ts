@@ -1,11 +1,16 @@
-import { pause, type Context } from './context';
+import { defaultContext, pause, type Context } from './context';
 
 /** Work in parts that can be done in any order and by any thread, each writing where no other does. */
 export interface Kernel<Job> {
   /** By which another thread knows it. */
   name: string;
-  /** Makes what one thread needs for its parts; returns what does one part. Job must be plain data, large arrays in shared memory. */
-  begin(job: Job): (part: number) => void;
+  /**
+   * Makes what one thread needs for its parts; returns what does one part, at once or in steps. Job must be plain data, large arrays in
+   * shared memory.
+   *
+   * @param context of the thread: a helper has no helpers, and its signal tells that the work is of no use any more
+   */
+  begin(job: Job, context: Context): (part: number) => void | Promise<void>;
 }
 
 /** What another thread is told, to take its share of a kernel's parts. */
@@ -13,7 +18,7 @@ export interface Task {
   kernel: string;
   job: unknown;
   parts: number;
-  /** The next part that nobody has taken, and how many are done; in shared memory. */
+  /** The next part that nobody has taken, how many are done, and 1 when the work is given up; in shared memory. */
   count: Int32Array;
 }
 
@@ -26,14 +31,15 @@ export interface WorkerPool {
 }
 
 /** Takes parts of a kernel until none is left; what the threads of a pool run. @throws RangeError when there is no such kernel */
-export function takeParts(kernels: Kernel<never>[], { kernel: name, job, parts, count }: Task): void {
+export async function takeParts(kernels: Kernel<never>[], { kernel: name, job, parts, count }: Task): Promise<void> {
   const kernel = kernels.find((k) => k.name === name);
   if (!kernel) throw new RangeError(`“${name}” is no kernel`);
   // Whoever comes late need not get ready.
   if (Atomics.load(count, 0) >= parts) return;
-  const part = kernel.begin(job as never);
+  const signal = { get aborted() { return Atomics.load(count, 2) === 1; } } as AbortSignal; // prettier-ignore
+  const part = kernel.begin(job as never, defaultContext({ signal }));
   for (let i = Atomics.add(count, 0, 1); i < parts; i = Atomics.add(count, 0, 1)) {
-    part(i);
+    await part(i);
     Atomics.add(count, 1, 1);
   }
 }
@@ -54,20 +60,21 @@ export async function parallelFor<Job>(
   to = 1,
 ): Promise<void> {
   const { pool } = context;
-  const count = pool ? new Int32Array(new SharedArrayBuffer(8)) : new Int32Array(2);
+  const count = pool ? new Int32Array(new SharedArrayBuffer(12)) : new Int32Array(3);
   const helping = pool ? Math.min(pool.size, parts - 1) : 0;
   const others = Promise.all(Array.from({ length: helping }, () => pool!.runTask({ kernel: kernel.name, job, parts, count })));
   // Told below, if it matters.
   others.catch(() => undefined);
   try {
-    const part = kernel.begin(job);
+    const part = kernel.begin(job, context);
     for (let i = Atomics.add(count, 0, 1); i < parts; i = Atomics.add(count, 0, 1)) {
-      part(i);
+      await part(i);
       Atomics.add(count, 1, 1);
       await pause(context, what, from + ((to - from) * i) / parts);
     }
   } catch (error) {
     Atomics.store(count, 0, parts);
+    Atomics.store(count, 2, 1);
     throw error;
   }
   if (Atomics.load(count, 1) < parts) await others;
@@ -86,6 +93,11 @@ export function sharedNumbers(n: number, { pool }: Context): Int32Array {
 /** The same for small ones, 0 to 255. */
 export function sharedBytes(n: number, { pool }: Context): Uint8Array {
   return pool ? new Uint8Array(new SharedArrayBuffer(n)) : new Uint8Array(n);
+}
+
+/** The same for codes of sixteen bits. */
+export function sharedCodes(n: number, { pool }: Context): Uint16Array {
+  return pool ? new Uint16Array(new SharedArrayBuffer(2 * n)) : new Uint16Array(n);
 }
 
 /** The same numbers where every thread of the pool sees them; the array itself where it is seen already. */

@@ -1,3 +1,4 @@
+import { defaultContext } from '../runtime/context';
 import type { WorkerPool, Kernel } from '../runtime/parallelFor';
 
 /**
@@ -9,15 +10,16 @@ export function halfPool(kernels: Kernel<never>[]): WorkerPool & { done: Record<
   return {
     size: 1,
     done,
-    runTask(task) {
+    async runTask(task) {
       const { kernel: name, job, parts, count } = structuredClone(task);
-      const part = kernels.find((k) => k.name === name)!.begin(job as never);
-      for (let k = 0; k < parts / 2; k++) {
-        part(Atomics.add(count, 0, 1));
+      const part = kernels.find((k) => k.name === name)!.begin(job as never, defaultContext());
+      // Taken before anything is waited for: the caller begins at once.
+      const own = Array.from({ length: Math.ceil(parts / 2) }, () => Atomics.add(count, 0, 1));
+      for (const i of own) {
+        await part(i);
         Atomics.add(count, 1, 1);
         done[name] = (done[name] ?? 0) + 1;
       }
-      return Promise.resolve();
     },
   };
 }

@@ -5,7 +5,7 @@ import { editCard, moveCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { useViewOf } from '../viewStore';
 import { discOf, nameOf } from './cards';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 const near = 0.6;
 const far = 200;
@@ -61,9 +61,9 @@ export function Bench({ open }: { open: boolean }) {
 
   if (!open) return null;
   const figure = say('focus {focus} m · f/{fNumber} · {focalLength} mm', {
-    focus: lens.focus.toFixed(2),
-    fNumber: lens.fNumber.toFixed(1),
-    focalLength: lens.focalLength.toFixed(0),
+    focus: figured(lens.focus, 2),
+    fNumber: figured(lens.fNumber, 1),
+    focalLength: figured(lens.focalLength, 0),
   });
   if (folded) {
     return (
@@ -130,7 +130,7 @@ export function Bench({ open }: { open: boolean }) {
     value: distance,
     least: near,
     most: far,
-    said: say('{distance} metres', { distance: distance.toFixed(2) }),
+    said: say('{distance} metres', { distance: figured(distance, 2) }),
     stands: across,
     valueAt: distanceAt,
     change,
@@ -141,7 +141,7 @@ export function Bench({ open }: { open: boolean }) {
     value: lens.fNumber,
     least: 0.7,
     most: 64,
-    said: `f/${lens.fNumber.toFixed(1)}`,
+    said: `f/${figured(lens.fNumber, 1)}`,
     // Pulled upwards the opening widens: 30 units are a stop and more.
     upright: true,
     stands: (fNumber) => 30 * Math.log2(fNumber),
@@ -197,7 +197,7 @@ export function Bench({ open }: { open: boolean }) {
             <StandingCard
               x={across(card.distance)}
               name={nameOf(card)}
-              figure={`${discOf(recipe, card).toFixed(0)} px`}
+              figure={`${figured(discOf(recipe, card), 0)} px`}
               lane={lanes.get(card.id) ?? 0}
               chosen={chosen === card.id}
             />
@@ -269,7 +269,7 @@ function Measured({ disc, at }: { disc: number; at: number }) {
     <g>
       <line x1={left - 8} y1={at} x2={right} y2={at} stroke="var(--color-ink)" strokeWidth={1} strokeDasharray="1 5" />
       <text x={left + 4} y={at - 4} className="font-mono text-[11px]" fill="var(--color-ink)">
-        {say('measured {disc} px', { disc: disc.toFixed(0) })}
+        {say('measured {disc} px', { disc: figured(disc, 0) })}
       </text>
     </g>
   );

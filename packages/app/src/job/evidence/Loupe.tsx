@@ -6,7 +6,7 @@ import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';
 import { useProof } from '../useProof';
 import { useViewOf } from '../viewStore';
-import { say, spoken, told, word } from '../../words/say';
+import { figured, say, spoken, told, word } from '../../words/say';
 
 const magnification = 3;
 
@@ -72,7 +72,7 @@ function EdgeLoupe({ step }: { step: Step }) {
     ...(figures.plate?.places ?? []).map(({ x, y, weight }) => ({
       x,
       y,
-      says: say('{weight} % of it is seen here', { weight: (100 * weight).toFixed(0) }),
+      says: say('{weight} % of it is seen here', { weight: figured(100 * weight, 0) }),
     })),
   ];
   const onPlate = step === 'plate';
@@ -105,13 +105,13 @@ function EdgeLoupe({ step }: { step: Step }) {
             className={line.softness > 12 ? 'text-hot' : ''}
             title={say('Width of the way from clear to opaque; a sharp edge has one or two')}
           >
-            {say('edge {softness} px wide', { softness: line.softness.toFixed(1) })}
+            {say('edge {softness} px wide', { softness: figured(line.softness, 1) })}
           </span>
           <span
             className={line.left > 8 ? 'text-hot' : ''}
             title={say('Old background in the edge’s colour, as a colour difference; less is better')}
           >
-            {say('old colour ΔE {thing}', { thing: Math.max(0, line.left).toFixed(0) })}
+            {say('old colour ΔE {thing}', { thing: figured(Math.max(0, line.left), 0) })}
           </span>
           <span className={line.specks >= 1.5 ? 'text-hot' : ''} title={say('Loose dots and pinholes close by; less is better')}>
             {say('{specks, plural, one {# speck} other {# specks}}', { specks: Math.round(line.specks) })}

@@ -2,12 +2,12 @@ import { Figures } from '../../ui/controls';
 import { Old } from './Old';
 import { useProductsOfJob } from '../jobContext';
 import { leftFigure } from '../plate/CompareParts';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** What was measured of the plate. */
 export function PlateTable() {
   const { plate } = useProductsOfJob().figures;
-  const share = (v: number, digits = 1): string => `${(100 * v).toFixed(digits)} %`;
+  const share = (v: number, digits = 1): string => `${figured(100 * v, digits)} %`;
   return (
     <section aria-label={say('Plate, measured')} className="px-3.5 pt-3">
       <h2 className="mb-1 font-bold">{say('Plate')}</h2>
@@ -20,7 +20,7 @@ export function PlateTable() {
               { name: say('Invented in the picture'), figure: share(plate.ofPicture) },
               { name: say('Places where it is seen'), figure: String(plate.places.length) },
               { name: say('Pieces seen twice'), figure: String(plate.repeats.length) },
-              { name: say('Edge softness'), figure: `${plate.softness.toFixed(1)} px` },
+              { name: say('Edge softness'), figure: `${figured(plate.softness, 1)} px` },
               {
                 name: say('Left of the subject'),
                 figure: leftFigure(plate.left),

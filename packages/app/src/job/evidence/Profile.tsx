@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from 'recharts';
 import { useProductsOfJob } from '../jobContext';
 import { useView } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** How far across the edge the profile goes, full-size px either way. */
 const reach = 14;
@@ -38,8 +38,8 @@ export function Profile() {
           className="bg-paper"
           role="img"
           aria-label={say('Opacity from {opacity} inside to {opacity2} outside', {
-            opacity: data[0].opacity.toFixed(2),
-            opacity2: data[data.length - 1].opacity.toFixed(2),
+            opacity: figured(data[0].opacity, 2),
+            opacity2: figured(data[data.length - 1].opacity, 2),
           })}
         >
           <LineChart width={224} height={112} data={data} margin={{ top: 6, right: 6, bottom: 0, left: 0 }}>

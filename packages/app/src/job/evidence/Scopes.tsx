@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Choice, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { useViewOf, type ScopeKind } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Subject light, background mid: two tones that tint nothing. */
 const tones: [number, number, number][] = [
@@ -70,10 +70,10 @@ export function Scopes() {
         ) : (
           <>
             <span className={clsx(below > 0.001 && 'font-semibold text-hot')}>
-              {say('below 0: {below} %', { below: (100 * below).toFixed(1) })}
+              {say('below 0: {below} %', { below: figured(100 * below, 1) })}
             </span>
             <span className={clsx(above > 0.001 && 'font-semibold text-hot')}>
-              {say('above 1: {above} %', { above: (100 * above).toFixed(1) })}
+              {say('above 1: {above} %', { above: figured(100 * above, 1) })}
             </span>
           </>
         )}
@@ -92,7 +92,7 @@ export function reading(kind: ScopeKind, x: number, y: number, scopes: Scope[], 
   const code = (v: number): number => Math.min(255, Math.max(0, Math.round(v)));
   if (kind === 'histogram') {
     const level = code(x * 255);
-    const count = (s: Scope): string => ((100 * s.histogram[0][level]) / Math.max(1, s.samples)).toFixed(2);
+    const count = (s: Scope): string => figured((100 * s.histogram[0][level]) / Math.max(1, s.samples), 2);
     return say('level {level}: {scopes} %', { level, scopes: scopes.map(count).join(' / ') });
   }
   if (kind === 'vector') {
@@ -100,7 +100,7 @@ export function reading(kind: ScopeKind, x: number, y: number, scopes: Scope[], 
     const [u, v] = [((x - 0.5) * width) / height, 0.5 - y].map((t) => 2 * half * t);
     return say('hue {replace}° strength {u}', {
       replace: ((Math.atan2(v, u) * 180) / Math.PI + 360).toFixed(0).replace(/^(\d+)$/, (d) => String(Number(d) % 360)),
-      u: Math.hypot(u, v).toFixed(2),
+      u: figured(Math.hypot(u, v), 2),
     });
   }
   return say('level {code}', { code: code((1 - y) * 255) });

@@ -4,7 +4,7 @@ import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { Old } from './Old';
 import { toneProperties } from '@ritaglio/core';
 import { gapRows, gradeSentence, hindrance, isMatched, matchedAll, toggled, unmatched } from '../match/matching';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Subject against background: both sides measured, the gap, and a press that closes it. */
 export function SidesTable() {
@@ -137,7 +137,7 @@ function Directions() {
             height={42}
             viewBox="-21 -21 42 42"
             role="img"
-            aria-label={say('Light on the {side}: {thing}', { side, thing: light ? `${light.angle.toFixed(0)}°` : say('not known') })}
+            aria-label={say('Light on the {side}: {thing}', { side, thing: light ? `${figured(light.angle, 0)}°` : say('not known') })}
           >
             <circle r={20} fill="none" stroke="var(--color-rule)" />
             <circle r={3} fill="var(--color-ink)" />

@@ -7,7 +7,7 @@ import { backgroundCard } from '../edit';
 import { useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit } from '../useEdit';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 type Band = NonNullable<Card['band']>;
 
@@ -33,7 +33,7 @@ function BandOf({ card, choose }: { card: Card; choose: (id: string) => void }) 
     onCommit: (v: number) => commit({ band: { ...band!, [key]: v } }),
   });
   return (
-    <Part title="Band of sharpness" figure={band ? say('{sharp} px sharp', { sharp: band.sharp.toFixed(0) }) : undefined}>
+    <Part title="Band of sharpness" figure={band ? say('{sharp} px sharp', { sharp: figured(band.sharp, 0) }) : undefined}>
       <div className="flex items-center gap-1.5">
         <span className="text-faint">{say('on')}</span>
         <Picker

@@ -11,7 +11,7 @@ import { theCard, useEdit, within } from '../useEdit';
 import { PicturePicker } from '../PicturePicker';
 import { useTool } from '../useTool';
 import { useViewOf } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** How distance varies over the card that is picked out. */
 export function DistancesPart() {
@@ -67,7 +67,7 @@ function DistancesOf({ card, size }: { card: Card; size: { width: number; height
           <p className="mt-2 text-faint">
             {say(
               'On the line the ground is as far as what stands on it; half way up to the horizon it is {groundDistance} m. What rises behind it is at the card’s distance.',
-              { groundDistance: groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2).toFixed(1) },
+              { groundDistance: figured(groundDistance(d.ground, (d.ground.line + d.ground.horizon) / 2), 1) },
             )}
           </p>
           <ParameterControl

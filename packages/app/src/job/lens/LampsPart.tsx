@@ -6,7 +6,7 @@ import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { useTool } from '../useTool';
 import { useViewOf } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 type LampCard = Extract<Card, { lamps: LampParams }>;
 
@@ -138,9 +138,9 @@ function LampsOf({ card }: { card: LampCard }) {
 function liftWords(lift: LampParams['lift'], found: { lamps: readonly unknown[]; proposed: number } | undefined): string {
   if (!found) return say('Looking for lamps.');
   if (found.lamps.length === 0) return say('No small light clipped.');
-  if (lift !== 'auto') return say('Proposed: {proposed} stops.', { proposed: found.proposed.toFixed(1) });
+  if (lift !== 'auto') return say('Proposed: {proposed} stops.', { proposed: figured(found.proposed, 1) });
   return found.proposed > 0
-    ? say('{proposed} stops, proposed.', { proposed: found.proposed.toFixed(1) })
+    ? say('{proposed} stops, proposed.', { proposed: figured(found.proposed, 1) })
     : say('Left alone: what is white here is not clearly a lamp.');
 }
 

@@ -8,7 +8,7 @@ import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { momentNow } from '../moments';
 import { useTool } from '../useTool';
 import { useView, useViewOf } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Gaps under this share of the blur are within what the measurement can tell. */
 const tolerance = 0.12;
@@ -48,11 +48,11 @@ export function LikePart() {
     });
     await measure();
   };
-  const figure = (px: number | undefined): string => (px === undefined ? (likeness ? say('no edges') : '–') : `${px.toFixed(1)} px`);
+  const figure = (px: number | undefined): string => (px === undefined ? (likeness ? say('no edges') : '–') : `${figured(px, 1)} px`);
   return (
     <Part
       title="Blur like this"
-      figure={gap === undefined ? undefined : say('gap {thing}{gap} px', { thing: gap > 0 ? '+' : '−', gap: Math.abs(gap).toFixed(1) })}
+      figure={gap === undefined ? undefined : say('gap {thing}{gap} px', { thing: gap > 0 ? '+' : '−', gap: figured(Math.abs(gap), 1) })}
     >
       <p className="mb-1.5 text-faint">
         {say('Go around a part of the shot whose blur what stands behind must share, or let it be all that is not the subject.')}

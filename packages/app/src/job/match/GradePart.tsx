@@ -18,7 +18,7 @@ import { LimitControls } from './LimitControls';
 import { WashControls } from './VignettePart';
 import { ofAdjustments, ofWash, without } from './parts';
 import { workingScale } from '../workingSide';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** The rows of a grade, in order. */
 const rows = ['temperature', 'tint', 'exposure', 'black', 'white', 'middle', 'contrast', 'saturation', 'vibrance'] as const;
@@ -114,9 +114,9 @@ function Hues({ target }: { target: string }) {
         return (
           <div key={i} className="mt-1 border-t border-rule pt-1">
             <div className="flex items-center justify-between">
-              <span>{say('Hue {hue}°', { hue: h.hue.toFixed(0) })}</span>
+              <span>{say('Hue {hue}°', { hue: figured(h.hue, 0) })}</span>
               <Button
-                aria-label={say('Drop hue {hue}°', { hue: h.hue.toFixed(0) })}
+                aria-label={say('Drop hue {hue}°', { hue: figured(h.hue, 0) })}
                 onClick={() => grade.commit({ hues: hues.filter((_, k) => k !== i) })}
               >
                 ×

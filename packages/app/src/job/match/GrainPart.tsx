@@ -5,7 +5,7 @@ import { useEdit } from '../useEdit';
 import { useView } from '../viewStore';
 import { Without } from './hold';
 import { ofFinish, without } from './parts';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Grain where it is missing, more of it over all, and steps in what should be smooth. */
 export function GrainPart() {
@@ -20,7 +20,7 @@ export function GrainPart() {
   return (
     <Fold
       title="Grain, banding"
-      figure={shot ? `${shot.level.toFixed(2)} L*` : undefined}
+      figure={shot ? `${figured(shot.level, 2)} L*` : undefined}
       beside={<Without name={say('grain')} undone={without.grain} />}
     >
       <ParameterControl {...grain.number('back', 'grain.back')} />
@@ -31,12 +31,12 @@ export function GrainPart() {
           rows={[
             {
               name: say('In the shot'),
-              figure: shot ? `${shot.level.toFixed(2)} L*, ${shot.size.toFixed(2)} px` : say('too busy to tell'),
+              figure: shot ? `${figured(shot.level, 2)} L*, ${figured(shot.size, 2)} px` : say('too busy to tell'),
             },
-            { name: say('What is behind, now'), figure: sides?.background.grain ? `${sides.background.grain.level.toFixed(2)} L*` : '–' },
+            { name: say('What is behind, now'), figure: sides?.background.grain ? `${figured(sides.background.grain.level, 2)} L*` : '–' },
             {
               name: say('Banding'),
-              figure: banding ? `${(100 * banding.share).toFixed(1)} %` : '–',
+              figure: banding ? `${figured(100 * banding.share, 1)} %` : '–',
               ...(banding && { state: banded ? ('watch' as const) : ('fine' as const) }),
             },
           ]}

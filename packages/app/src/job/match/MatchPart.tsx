@@ -5,7 +5,7 @@ import { ParameterControl } from '../ParameterControl';
 import { useMatchTool } from '../useTool';
 import { Without } from './hold';
 import { without } from './parts';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Which side is moved, how far, by what is measured where, and what is left alone. */
 export function MatchPart() {
@@ -89,14 +89,14 @@ export function MatchPart() {
             <div className="grow">
               <ParameterControl
                 param="protect.width"
-                label={say('Hue {hue}° ±', { hue: h.hue.toFixed(0) })}
+                label={say('Hue {hue}° ±', { hue: figured(h.hue, 0) })}
                 value={h.width}
                 onPreview={(v) => preview(each((o) => ({ ...o, width: v })))}
                 onCommit={(v) => commit(each((o) => ({ ...o, width: v })))}
               />
             </div>
             <Button
-              aria-label={say('Protect hue {hue}° no longer', { hue: h.hue.toFixed(0) })}
+              aria-label={say('Protect hue {hue}° no longer', { hue: figured(h.hue, 0) })}
               onClick={() => commit(each(() => undefined))}
             >
               ×
@@ -110,7 +110,7 @@ export function MatchPart() {
 
 /** What a solved grade does, in a few figures. */
 export function gradeWords(g: Grade): string {
-  const signed = (v: number, digits: number): string => (v < 0 ? '−' : '+') + Math.abs(v).toFixed(digits);
+  const signed = (v: number, digits: number): string => (v < 0 ? '−' : '+') + figured(Math.abs(v), digits);
   const told = [
     [g.temperature, 0, 'mired'],
     [g.tint, 1, 'Δu′v′'],

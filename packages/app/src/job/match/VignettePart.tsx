@@ -5,7 +5,7 @@ import { Without } from './hold';
 import { useMatchTool } from '../useTool';
 import { ofFinish, without } from './parts';
 import { ParameterControl } from '../ParameterControl';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Light that falls off towards the rim, of any shape and place, and a colour over all. */
 export function VignettePart() {
@@ -14,7 +14,7 @@ export function VignettePart() {
   return (
     <Fold
       title="Vignette, wash"
-      figure={vignette.value.strength !== 0 ? `${vignette.value.strength.toFixed(2)} st` : undefined}
+      figure={vignette.value.strength !== 0 ? `${figured(vignette.value.strength, 2)} st` : undefined}
       beside={<Without name={say('vignette and wash')} undone={without.vignette} />}
     >
       <ParameterControl {...vignette.number('strength', 'vignette.strength')} />

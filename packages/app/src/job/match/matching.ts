@@ -14,7 +14,7 @@ import {
 } from '@ritaglio/core';
 import type { Figures } from '../../worker/protocol';
 import { backgroundCard, editCard, subjectCard } from '../edit';
-import { say, word } from '../../words/say';
+import { figured, say, word } from '../../words/say';
 
 const words: Record<GapName, [string, string]> = {
   blur: [word('Blur'), 'px'],
@@ -31,7 +31,7 @@ const words: Record<GapName, [string, string]> = {
 const digits: Partial<Record<GapName, number>> = { blur: 1, grain: 2, tint: 1, contrast: 1, saturation: 1 };
 
 function signed(v: number, places: number): string {
-  const text = Math.abs(v).toFixed(places);
+  const text = figured(Math.abs(v), places);
   return (Number(text) === 0 ? '' : v > 0 ? '+' : '−') + text;
 }
 
@@ -59,7 +59,7 @@ export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
     const told = (v: number | undefined): string => {
       if (v === undefined) return '–';
       if (g.name === 'cast') return signed(v - daylight, places);
-      return g.name === 'tint' ? signed(v, places) : v.toFixed(places);
+      return g.name === 'tint' ? signed(v, places) : figured(v, places);
     };
     return {
       name: g.name,
@@ -67,8 +67,8 @@ export function gapRows(sides: NonNullable<Figures['sides']>): GapRow[] {
       unit: words[g.name][1],
       subject: told(g.subject),
       background: told(g.background),
-      gap: g.gap === undefined ? '–' : Math.abs(g.gap).toFixed(places),
-      tolerance: g.tolerance.toFixed(places),
+      gap: g.gap === undefined ? '–' : figured(Math.abs(g.gap), places),
+      tolerance: figured(g.tolerance, places),
       wide: isWide(g) && !natural(g.name),
       natural: natural(g.name),
       known: g.gap !== undefined,

@@ -6,7 +6,7 @@ import { EmptySceneOffer } from '../EmptyScene';
 import { PicturePicker } from '../PicturePicker';
 import { useView } from '../viewStore';
 import { useSubject } from './useSubject';
-import { say, told } from '../../words/say';
+import { figured, say, told } from '../../words/say';
 
 /** What the subject is told from its background by. */
 export function CutPart() {
@@ -16,9 +16,7 @@ export function CutPart() {
     <Part
       title="Cut by"
       figure={
-        subject.cut === 'difference' && matte?.fits !== undefined
-          ? say('{fits} % fits', { fits: (100 * matte.fits).toFixed(0) })
-          : undefined
+        subject.cut === 'difference' && matte?.fits !== undefined ? say('{fits} % fits', { fits: figured(100 * matte.fits, 0) }) : undefined
       }
     >
       <Choice<Cut>

@@ -4,7 +4,7 @@ import { useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext'
 import { clipOf, followsOldMarks } from '../moments';
 import { doubtfulFrames } from '../tape/scale';
 import { useViewOf } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Carrying the cut of the marked frames through the whole clip. */
 export function ThroughPart() {
@@ -59,7 +59,7 @@ export function ThroughPart() {
       </div>
       {isFollowed && following?.photographed !== undefined && (
         <p className="mt-1.5 text-faint">
-          {say('Other frames show {photographed} % of the ground behind it.', { photographed: (100 * following.photographed).toFixed(0) })}
+          {say('Other frames show {photographed} % of the ground behind it.', { photographed: figured(100 * following.photographed, 0) })}
         </p>
       )}
     </Part>

@@ -12,7 +12,7 @@ import { useViewOf, type BenchTool } from '../viewStore';
 import { CardHandles, FrameHandles } from './Handles';
 import { Both, Name } from './Lines';
 import { Graduation } from './MatchShapes';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Tools that draw as wide as the tip, and those that go around something. */
 const wide: readonly BenchTool[] = ['paint', 'limit'];
@@ -80,7 +80,7 @@ function Ground({ zoom }: { zoom: number }) {
               x={8 / zoom}
               y={-22 / zoom}
               zoom={zoom}
-              text={key === 'line' ? say('ground line {distance} m', { distance: ground.distance.toFixed(2) }) : say('horizon')}
+              text={key === 'line' ? say('ground line {distance} m', { distance: figured(ground.distance, 2) }) : say('horizon')}
             />
           </Group>
         );
@@ -122,7 +122,7 @@ function Pegs({ zoom }: { zoom: number }) {
               strokeWidth={2 / zoom}
               hitStrokeWidth={10 / zoom}
             />
-            <Name x={10 / zoom} y={-24 / zoom} zoom={zoom} text={`${peg.distance.toFixed(2)} m`} />
+            <Name x={10 / zoom} y={-24 / zoom} zoom={zoom} text={`${figured(peg.distance, 2)} m`} />
           </Group>
         );
       })}
@@ -206,7 +206,7 @@ function LikeRegion({ zoom }: { zoom: number }) {
     return [p.x, p.y];
   });
   const found = likeness?.wanted?.diameter;
-  const says = !likeness ? '' : found === undefined ? say('no edges here') : `${found.toFixed(1)} px`;
+  const says = !likeness ? '' : found === undefined ? say('no edges here') : `${figured(found, 1)} px`;
   return (
     <>
       <Both points={points} closed zoom={zoom} />

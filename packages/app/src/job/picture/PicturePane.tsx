@@ -9,7 +9,7 @@ import { useView, useViewOf, type Compare, type PictureChoice, type Removed } fr
 import { Tape } from '../tape/Tape';
 import { notTaken } from './notTaken';
 import { PictureStage } from './PictureStage';
-import { choices, say, told, word } from '../../words/say';
+import { choices, figured, say, told, word } from '../../words/say';
 
 const pictures: { value: PictureChoice; label: string }[] = choices({
   shot: word('Shot'),
@@ -115,7 +115,7 @@ function Slip({ step }: { step: Step }) {
           <span className="h-[3px] w-20 bg-rule">
             <span className="block h-full bg-ink" style={{ width: `${Math.round(100 * progress.fraction)}%` }} />
           </span>
-          <span className="w-12 text-right font-mono text-xs">{(progress.elapsed / 1000).toFixed(1)} s</span>
+          <span className="w-12 text-right font-mono text-xs">{figured(progress.elapsed / 1000, 1)} s</span>
           <Button onClick={cancel}>{say('Cancel')}</Button>
         </>
       ) : stopped ? (

@@ -4,7 +4,7 @@ import { useProductsOfJob } from '../jobContext';
 import { useViewOf } from '../viewStore';
 import { withReseed } from './plateTools';
 import { usePlate } from './usePlate';
-import { say, spoken, word } from '../../words/say';
+import { figured, say, spoken, word } from '../../words/say';
 
 const kinds: Record<ResidueKind, string> = spoken({
   rim: word('a soft rim'),
@@ -17,7 +17,7 @@ const kinds: Record<ResidueKind, string> = spoken({
 /** How much of the subject is left beside the hole, as a figure. */
 export function leftFigure({ width, places }: Left): string {
   if (width === undefined) return say('not known');
-  return places.length === 0 ? say('none seen') : say('{thing} px along the edge', { thing: Math.max(0.1, width).toFixed(1) });
+  return places.length === 0 ? say('none seen') : say('{thing} px along the edge', { thing: figured(Math.max(0.1, width), 1) });
 }
 
 /** The same in words. */
@@ -42,17 +42,14 @@ export function CompareParts() {
     set({ ...part, ...(on && { picture: 'plate', compare: 'whole' }) });
   return (
     <>
-      <Part
-        title="Showing"
-        figure={measured ? say('{showing} % of the hole', { showing: (100 * measured.showing).toFixed(0) }) : undefined}
-      >
+      <Part title="Showing" figure={measured ? say('{showing} % of the hole', { showing: figured(100 * measured.showing, 0) }) : undefined}>
         <Tick label={say('Dim what will not show')} on={showing} onChange={(on) => onPlate({ showing: on, left: false }, on)} />
         {measured && (
           <p className="mt-1 text-faint">
             {measured.showing === 0
               ? say('Nothing that was invented enters the finished picture.')
               : say('{ofPicture} % of the finished picture is invented. The loupe walks where it shows most.', {
-                  ofPicture: (100 * measured.ofPicture).toFixed(1),
+                  ofPicture: figured(100 * measured.ofPicture, 1),
                 })}
           </p>
         )}

@@ -9,7 +9,7 @@ import { useView } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { newFill, type FillKind, type Plate } from './plateTools';
 import { usePlate } from './usePlate';
-import { choices, say, spoken, told, word } from '../../words/say';
+import { choices, figured, say, spoken, told, word } from '../../words/say';
 
 const kinds: { value: FillKind; label: string }[] = choices({
   patch: word('Patch'),
@@ -50,7 +50,7 @@ export function FillPart() {
       title="Fill"
       figure={
         fill.kind === 'photographed' && figures.plate?.fits !== undefined
-          ? say('{fits} % fits', { fits: (100 * figures.plate.fits).toFixed(0) })
+          ? say('{fits} % fits', { fits: figured(100 * figures.plate.fits, 0) })
           : undefined
       }
     >

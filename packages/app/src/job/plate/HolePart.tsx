@@ -11,7 +11,7 @@ import { useView, useViewOf, type PlateTool, type Way } from '../viewStore';
 import type { Plate } from './plateTools';
 import { usePlate } from './usePlate';
 import { workingScale } from '../workingSide';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** What of the shot is invented. */
 export function HolePart() {
@@ -41,7 +41,7 @@ export function HolePart() {
   };
 
   return (
-    <Part title="Hole" figure={measured ? say('{hole} % of the shot', { hole: (100 * measured.hole).toFixed(1) }) : undefined}>
+    <Part title="Hole" figure={measured ? say('{hole} % of the shot', { hole: figured(100 * measured.hole, 1) }) : undefined}>
       <ParameterControl
         param="plate.grow"
         value={grow === 'auto' ? suggested : grow}
@@ -59,11 +59,11 @@ export function HolePart() {
         <p className="mt-1.5 text-faint">
           {say('{thing}: {suggested} px; the edge is {softness} px soft{thing2}.{thing3}', {
             thing: grow === 'auto' ? say('Proposed') : say('Proposal'),
-            suggested: suggested.toFixed(1),
-            softness: measured.softness.toFixed(1),
+            suggested: figured(suggested, 1),
+            softness: figured(measured.softness, 1),
             thing2:
               measured.contaminated > 0
-                ? say(', and smeared for {contaminated} px beyond', { contaminated: measured.contaminated.toFixed(0) })
+                ? say(', and smeared for {contaminated} px beyond', { contaminated: figured(measured.contaminated, 0) })
                 : '',
             thing3: grow === 'auto' ? say(' Strands and missed parts are in it as well.') : '',
           })}

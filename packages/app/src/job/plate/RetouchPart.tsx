@@ -5,7 +5,7 @@ import { useView, useViewOf } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';
 import { usePlate } from './usePlate';
 import { ParameterControl } from '../ParameterControl';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Strokes on the plate, and regions of it moved. */
 export function RetouchPart() {
@@ -116,7 +116,7 @@ function Source() {
       <p className={`mt-1.5 ${source ? 'text-faint' : 'text-watch'}`}>
         {say('{thing} With Alt a press sets it.', {
           thing: source
-            ? say('From {source}, {source2}.', { source: source[0].toFixed(0), source2: source[1].toFixed(0) })
+            ? say('From {source}, {source2}.', { source: figured(source[0], 0), source2: figured(source[1], 0) })
             : say('No source yet.'),
         })}
       </p>

@@ -8,7 +8,7 @@ import { editCard } from '../edit';
 import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { useJobPictures } from '../steps/PicturesControls';
 import { useViewOf } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 function plainSubject(shot: string, { width, height }: Size): SubjectRecipe {
   return newRecipe('', shot, width, height).subjects[0];
@@ -41,7 +41,7 @@ export function CardList() {
             >
               {nameOf(c)}
             </button>
-            <span className="font-mono text-xs">{c.distance.toFixed(2)} m</span>
+            <span className="font-mono text-xs">{figured(c.distance, 2)} m</span>
             <button
               type="button"
               aria-label={say('Lock {nameOf}', { nameOf: nameOf(c) })}

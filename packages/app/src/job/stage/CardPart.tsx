@@ -10,7 +10,7 @@ import { useChange, useOpenJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';
 import { useView } from '../viewStore';
-import { say, word } from '../../words/say';
+import { figured, say, word } from '../../words/say';
 
 type Letters = Extract<Card, { kind: 'lettering' }>;
 type Glow = Extract<Card, { kind: 'glow' }>;
@@ -57,7 +57,7 @@ function CardRows({ card }: { card: Card }) {
   const { width, height } = recipe.frame;
   return (
     <>
-      <Part title={nameOf(card)} figure={card.locked ? say('locked') : `${card.distance.toFixed(2)} m`}>
+      <Part title={nameOf(card)} figure={card.locked ? say('locked') : `${figured(card.distance, 2)} m`}>
         <input
           aria-label={say('Name of this card')}
           className="mb-1 w-full border-b border-faint bg-transparent"

@@ -8,7 +8,7 @@ import type { ClipExportOptions } from '../../worker/protocol';
 import { renderer, whileAlive } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { QualityAndSize } from './QualityAndSize';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 const ending: Record<ClipExportOptions['format'], string> = { webm: 'webm', mp4: 'mp4', png: 'zip', png16: 'zip', jpeg: 'zip' };
 
@@ -41,7 +41,7 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
       if (blob) {
         const name = `${fileName}.${ending[options.format]}`;
         save(name, blob);
-        setDone(say('Written: {name}, {count} frames, {size} MB', { name, count, size: (blob.size / 1e6).toFixed(1) }));
+        setDone(say('Written: {name}, {count} frames, {size} MB', { name, count, size: figured(blob.size / 1e6, 1) }));
       } else setDone(say('Stopped. What was finished is kept: the same export goes on from there.'));
     } catch (error) {
       refuse(error);
@@ -52,7 +52,7 @@ export function ClipExportPart({ fileName }: { fileName: string }) {
   };
 
   return (
-    <Part title="Clip" figure={`${size[0]} × ${size[1]}, ${(count / rate).toFixed(1)} s`}>
+    <Part title="Clip" figure={`${size[0]} × ${size[1]}, ${figured(count / rate, 1)} s`}>
       <Choice<ClipExportOptions['format']>
         label={say('Format of the clip')}
         value={options.format}

@@ -13,7 +13,7 @@ import { ClipExportPart } from './ClipExportPart';
 import { useChange, useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';
 import { SeriesPart } from './SeriesPart';
 import { QualityAndSize } from './QualityAndSize';
-import { say, told, word } from '../../words/say';
+import { figured, say, told, word } from '../../words/say';
 
 /** What can be written: its name, what it is for, its ending, its type. */
 const kinds: Record<ExportOptions['format'], { label: string; says: string; ending: string; type: string }> = {
@@ -85,7 +85,7 @@ export function ExportControls() {
       const blob = smaller ? await withArchives((archives) => archives.zip(files)) : new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
       save(name, blob);
       setLast({ name, blob });
-      return say('Written: {name}, {size} MB', { name, size: (blob.size / 1e6).toFixed(1) });
+      return say('Written: {name}, {size} MB', { name, size: figured(blob.size / 1e6, 1) });
     });
 
   const copy = (): Promise<void> =>

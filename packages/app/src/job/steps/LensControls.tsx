@@ -12,7 +12,7 @@ import { backgroundCard, moveCard, subjectCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theLens, useEdit } from '../useEdit';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** Focus, aperture, and the plain amount for those who do not think in lenses. */
 export function LensControls() {
@@ -31,7 +31,7 @@ export function LensControls() {
   };
   return (
     <>
-      <Part title="Amount" figure={say('{amount} px behind', { amount: amount.toFixed(0) })}>
+      <Part title="Amount" figure={say('{amount} px behind', { amount: figured(amount, 0) })}>
         <ParameterControl
           param="lens.amount"
           value={amount}
@@ -40,7 +40,7 @@ export function LensControls() {
         />
         <p className="mt-1.5 text-faint">{say('The diameter of a point’s blur disc at the background. It sets the aperture.')}</p>
       </Part>
-      <Part title="Focus" figure={onSubject ? say('on the subject') : `${lens.focus.toFixed(2)} m`}>
+      <Part title="Focus" figure={onSubject ? say('on the subject') : `${figured(lens.focus, 2)} m`}>
         <ParameterControl {...number('focus', 'lens.focus')} {...(front && { normal: front.distance })} />
         <ParameterControl {...number('fNumber', 'lens.fNumber')} />
         <ParameterControl {...number('focalLength', 'lens.focalLength')} />

@@ -10,7 +10,7 @@ import { KeptPart } from '../matte/KeptPart';
 import { MarksTool } from '../matte/MarksTool';
 import { useSubject } from '../matte/useSubject';
 import { useView, type Tool } from '../viewStore';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 type DrawingTool = Exclude<Tool, 'pick' | 'this' | 'gap'>;
 
@@ -53,11 +53,11 @@ export function MatteControls() {
         {drawing === 'mark' ? <MarksTool /> : drawing === 'hand' ? <HandTool /> : <GarbageTool />}
       </Part>
       <ThroughPart />
-      <Part title="Undecided" figure={figures.matte ? `${(100 * figures.matte.solved).toFixed(1)} %` : undefined}>
+      <Part title="Undecided" figure={figures.matte ? `${figured(100 * figures.matte.solved, 1)} %` : undefined}>
         <Tick label={say('Show where opacity is solved')} on={band} onChange={(on) => set({ band: on })} />
         <p className="mt-1 text-faint">{say('Edge marks widen it; inside and outside marks end it.')}</p>
       </Part>
-      <Part title="Edge" figure={figures.matte ? say('soft {soft} %', { soft: (100 * figures.matte.soft).toFixed(1) }) : undefined}>
+      <Part title="Edge" figure={figures.matte ? say('soft {soft} %', { soft: figured(100 * figures.matte.soft, 1) }) : undefined}>
         <ParameterControl {...part('shift')} />
         <ParameterControl {...part('feather')} />
         <ParameterControl {...part('firmness')} />

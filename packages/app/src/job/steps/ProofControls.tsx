@@ -5,7 +5,9 @@ import {
   inOrderOfConcern,
   isAccepted,
   picturesOf,
+  sheetHtml,
   sheetSize,
+  sheetSvg,
   type Check,
   type Cure,
   type Verdict,
@@ -28,7 +30,7 @@ import { momentNow } from '../moments';
 import { withAccepted } from '../proof';
 import { useProof } from '../useProof';
 import { useView } from '../viewStore';
-import { say, told } from '../../words/say';
+import { figured, say, told } from '../../words/say';
 
 const marks: Record<Verdict, { Icon: typeof CircleCheck; says: string; tone: string }> = {
   good: {
@@ -124,7 +126,7 @@ export function ProofControls() {
 /** A check's figure with its unit, as the interface speaks. */
 function figureSaid({ id, figure, verdict }: Check): string {
   const { digits, unit } = checkKinds[id];
-  return figure === undefined || verdict === 'unknown' ? say('not known') : `${figure.toFixed(digits)} ${told(unit)}`;
+  return figure === undefined || verdict === 'unknown' ? say('not known') : `${figured(figure, digits)} ${told(unit)}`;
 }
 
 function CheckRow({ check, open, onOpen }: { check: Check; open: boolean; onOpen: () => void }) {
@@ -232,9 +234,10 @@ function Sheet() {
       const pictures = await kept.pictures.bulkGet(picturesOf(whole));
       const names = Object.fromEntries(pictures.flatMap((p) => (p ? [[p.id, p.name]] : [])));
       const scale = Math.min(1, 1800 / Math.max(recipe.frame.width, recipe.frame.height));
-      const text = await whileAlive(renderer().sheet(momentNow(whole), scale, kind === 'html' ? 'html' : 'svg', names));
-      const name = `${fileNameOf(whole.name)} proof.${kind}`;
-      save(name, kind === 'html' ? new Blob([text], { type: 'text/html' }) : await asPng(text));
+      const inputs = await whileAlive(renderer().sheet(momentNow(whole), scale, names));
+      const name = `${fileNameOf(whole.name)} ${told('proof')}.${kind}`;
+      const page = (): Blob => new Blob([sheetHtml(inputs, told, document.documentElement.lang)], { type: 'text/html' });
+      save(name, kind === 'html' ? page() : await asPng(sheetSvg(inputs, undefined, told)));
     } catch (error) {
       refuse(error);
     }

@@ -3,7 +3,7 @@ import { Button, Part } from '../../ui/controls';
 import { useChange, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { clockOf } from '../tape/scale';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 type Time = NonNullable<Recipe['time']>;
 
@@ -40,8 +40,8 @@ export function TimePart() {
   const lasting = (s: number): Partial<Time> => ({ last: time.first + Math.max(1, Math.round(s * rate)) - 1 });
   const shutter = (v: number): Partial<Time> => ({ shutter: v });
   return (
-    <Part title="Time" figure={`${seconds.toFixed(2)} s`}>
-      <p className="text-faint">{say('Frames {first} to {last}, {rate} a second, from {clockOf}.', { first: time.first + 1, last: time.last + 1, rate: Number(rate.toFixed(2)), clockOf: clockOf(time.first, time.rate) })}</p>
+    <Part title="Time" figure={`${figured(seconds, 2)} s`}>
+      <p className="text-faint">{say('Frames {first} to {last}, {rate} a second, from {clockOf}.', { first: time.first + 1, last: time.last + 1, rate: figured(rate, Number.isInteger(rate) ? 0 : 2), clockOf: clockOf(time.first, time.rate) })}</p>
       {clips.length === 0 && (
         <>
           <ParameterControl param="time.seconds" value={seconds} normal={usual.seconds} onCommit={(v) => commit(change(lasting(v)))} />

@@ -10,7 +10,7 @@ import { clockOf, curveOf, doubtfulFrames, frameAt, neighbour, tickStep, xOf, ty
 import { bottom, gripAt, gripMoved, height, pointToggled, top, yOf, type Grip } from './points';
 import { usePlayback } from './usePlayback';
 import { peakAt, useSound } from './useSound';
-import { say } from '../../words/say';
+import { figured, say } from '../../words/say';
 
 /** The job's time as a paper tape: frames, what changes over them, and where it is looked at. Only of jobs that have time. */
 export function Tape() {
@@ -115,7 +115,7 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
         </div>
         {playing ? (
           <span className="font-mono text-[11px] text-faint">
-            {rate === undefined ? say('working frames out') : say('{rate} a second', { rate: rate.toFixed(1) })}
+            {rate === undefined ? say('working frames out') : say('{rate} a second', { rate: figured(rate, 1) })}
           </span>
         ) : certainty ? (
           <Button
@@ -128,7 +128,7 @@ function OpenTape({ recipe, time }: { recipe: Recipe; time: NonNullable<Recipe['
         ) : (
           <span className="font-mono text-[11px] text-faint">
             {say('{frames} a second', {
-              frames: time.rate.seconds === 1 ? time.rate.frames : (time.rate.frames / time.rate.seconds).toFixed(2),
+              frames: time.rate.seconds === 1 ? time.rate.frames : figured(time.rate.frames / time.rate.seconds, 2),
             })}
           </span>
         )}

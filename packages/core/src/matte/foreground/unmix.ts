@@ -1,7 +1,7 @@
 import { luminance } from '../../colour/cielab';
 import { oklabOf, oklabToLinear, type Triple } from '../../colour/oklab';
 import { pause, type Context } from '../../runtime/context';
-import { makePicture, withOpacity, type Picture, type Plane } from '../../raster/plane';
+import { makePlane, planesOf, withOpacity, type Picture, type Plane } from '../../raster/plane';
 import { weightOf } from '../../raster/mask';
 import { pushPull } from '../../raster/pushPull';
 import { edgeColour, type Unmixed } from './edgeColour';
@@ -76,21 +76,21 @@ interface Spill {
 async function unmixBefore(shot: Picture, field: Picture, matte: Plane, spill: Spill | undefined, context: Context): Promise<Unmixed> {
   const { width, height } = shot;
   const n = width * height;
-  const own = makePicture(width, height);
-  const channels = ['r', 'g', 'b'] as const;
-  for (const c of channels) {
+  const opacity = matte.data;
+  const bare = (seen: Float32Array, behind: Float32Array): Float32Array => {
+    const out = new Float32Array(n);
     for (let p = 0; p < n; p++) {
-      const a = matte.data[p];
-      own[c][p] = a >= 1 ? shot[c][p] : Math.max(0, (shot[c][p] - (1 - a) * field[c][p]) / Math.max(a, trusted));
+      const a = opacity[p];
+      out[p] = a >= 1 ? seen[p] : Math.max(0, (seen[p] - (1 - a) * behind[p]) / Math.max(a, trusted));
     }
-  }
+    return out;
+  };
+  const own: Picture = { width, height, r: bare(shot.r, field.r), g: bare(shot.g, field.g), b: bare(shot.b, field.b) };
   await pause(context, 'Edge colour', 0.4);
   const taken = spill && takeSpill(own, spill.colour, ownBalance(shot, matte, spill.colour), spill.share);
-  const known: Plane = { width, height, data: matte.data.map((a) => Math.min(1, Math.max(0, (a - trusted / 2) / trusted))) };
-  const [r, g, b] = pushPull(
-    channels.map((c) => ({ width, height, data: own[c] })),
-    known,
-  );
+  const known = makePlane(width, height);
+  for (let p = 0; p < n; p++) known.data[p] = Math.min(1, Math.max(0, (opacity[p] - trusted / 2) / trusted));
+  const [r, g, b] = pushPull(planesOf(own), known);
   if (taken) drawnInwards({ r: r.data, g: g.data, b: b.data }, own, matte, taken);
   await pause(context, 'Edge colour', 0.9);
   return { subject: { width, height, r: r.data, g: g.data, b: b.data, a: matte.data }, behind: field, ...(taken && { spill: taken }) };
