@@ -46,9 +46,9 @@ export function addProofCommand(
           date: new Date().toISOString().slice(0, 10),
         });
         if (ending === '.png') {
-          const svg = sheetSvg(inputs, await outlined());
+          const svg = sheetSvg(inputs, { write: await outlined() });
           await sharp(Buffer.from(svg), { unlimited: true }).png().toFile(o.out!);
-        } else if (o.out) await writeFile(o.out, sheetHtml(inputs));
+        } else if (o.out) await writeFile(o.out, sheetHtml(inputs, { typefaces: await faces() }));
         const { checks } = inputs;
         const counts = counted(checks, recipe.accepted);
         if (!o.json) {
@@ -77,6 +77,15 @@ async function asJpeg(p: Picture): Promise<string> {
   const raw = { width: p.width, height: p.height, channels: 4 as const };
   const bytes = await sharp(toRgba8(p), { raw }).flatten({ background: '#7d7d7d' }).jpeg({ quality: 88 }).toBuffer();
   return `data:image/jpeg;base64,${bytes.toString('base64')}`;
+}
+
+/** The shipped typeface, for a page that stands alone. */
+async function faces(): Promise<{ weight: string; href: string }[]> {
+  const face = async (weight: string, font: string): Promise<{ weight: string; href: string }> => ({
+    weight,
+    href: `data:font/woff;base64,${Buffer.from(await fontBytes(font)).toString('base64')}`,
+  });
+  return [await face('400', 'schibsted'), await face('700', 'schibsted-bold')];
 }
 
 /** Writes text as outlines of the shipped typeface: a machine may have none of its own. */

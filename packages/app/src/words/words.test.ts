@@ -99,7 +99,7 @@ describe('speaking', () => {
     }));
     const { what } = checkKinds[checks[0].id];
     const places = [{ ...picture, says: what }];
-    const page = sheetHtml({ recipe, checks, places, date: '2031-05-04', before: picture, after: picture, matte: picture, plate: picture, recipeHash: 'ab12', pictureHashes: [] }, told, 'it'); // prettier-ignore
+    const page = sheetHtml({ recipe, checks, places, date: '2031-05-04', before: picture, after: picture, matte: picture, plate: picture, recipeHash: 'ab12', pictureHashes: [] }, { tell: told, language: 'it' }); // prettier-ignore
     const texts = [...page.matchAll(/<text[^>]*>([^<]*)</g)].map(([, text]) => text);
     expect(texts).toContain(told(what));
     expect(texts).toContain('Goat and quay');

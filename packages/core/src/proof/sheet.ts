@@ -53,7 +53,7 @@ const rule = '#b5b4ae';
 const tones: Record<Verdict, string> = { good: '#2c6343', look: '#8a5200', wrong: '#b23410', unknown: faint };
 
 /** Puts what the sheet tells in another language; numbers too. */
-export type Telling = (sentence: string) => string;
+type Telling = (sentence: string) => string;
 const inEnglish: Telling = (sentence) => sentence;
 
 /** What a check's figure reads, with its unit; what is not known says so. */
@@ -101,11 +101,27 @@ export function cutAt(p: Picture, x: number, y: number, width: number, height: n
   return resizePicture(out, width, height);
 }
 
+/** How a sheet is written. */
+export interface SheetLook {
+  write?: Writing;
+  tell?: Telling;
+  /** Of what is told, as two letters. */
+  language?: string;
+  /** The typeface's files, by their weights: addresses of data, so that the sheet stands alone. */
+  typefaces?: readonly { weight: string; href: string }[];
+}
+
+/** Width of a letter as a share of a text's size, about. */
+const letter = 0.53;
+
 /** The sheet as SVG of `sheetSize`. */
-export function sheetSvg(inputs: SheetInputs, write: Writing = asText, tell = inEnglish): string {
+export function sheetSvg(inputs: SheetInputs, { write = asText, tell = inEnglish, typefaces = [] }: SheetLook = {}): string {
   const { recipe, checks, date } = inputs;
   const words: Record<Verdict, string> = { good: tell('good'), look: tell('look'), wrong: tell('wrong'), unknown: tell('not known') };
-  const parts: string[] = [`<rect width="${sheetSize.width}" height="${sheetSize.height}" fill="#ffffff"/>`];
+  const faces = typefaces.map(({ weight, href }) => `@font-face{font-family:'Schibsted Grotesk';font-weight:${weight};src:url(${href})}`);
+  const parts: string[] = [
+    `<style>${faces.join('')}</style><rect width="${sheetSize.width}" height="${sheetSize.height}" fill="#ffffff"/>`,
+  ];
   const line = (x1: number, y1: number, x2: number, y2: number, colour = rule): void =>
     void parts.push(`<line x1="${x1}" y1="${y1}" x2="${x2}" y2="${y2}" stroke="${colour}" stroke-width="2"/>`);
   const text = (t: string, x: number, y: number, style: TextStyle): void => void parts.push(write(t, x, y, style));
@@ -141,8 +157,11 @@ export function sheetSvg(inputs: SheetInputs, write: Writing = asText, tell = in
     const { what } = checkKinds[check.id];
     const accepted = isAccepted(check, recipe.accepted) ? recipe.accepted.find((a) => a.check === check.id) : undefined;
     parts.push(`<circle cx="1500" cy="${y - 8}" r="8" fill="${check.verdict === 'unknown' ? 'none' : tones[check.verdict]}" stroke="${tones[check.verdict]}" stroke-width="3"/>`); // prettier-ignore
-    text(tell(what), 1522, y, { size: 21 });
-    text(figureOf(check, tell), 2200, y, { size: 20, anchor: 'end', colour: faint });
+    const [name, figure] = [tell(what), figureOf(check, tell)];
+    // Both stand in one line, smaller where they are long.
+    const fits = Math.min(1, (2200 - 1522 - 24) / (letter * (21 * name.length + 20 * figure.length)));
+    text(name, 1522, y, { size: 21 * fits });
+    text(figure, 2200, y, { size: 20 * fits, anchor: 'end', colour: faint });
     text(accepted ? tell(`accepted: ${accepted.word || tell('as it is')}`).slice(0, 22) : words[check.verdict], 2410, y, { size: 20, anchor: 'end', colour: tones[check.verdict] }); // prettier-ignore
     line(1490, y + 11, 2410, y + 11);
   });
@@ -155,7 +174,7 @@ export function sheetSvg(inputs: SheetInputs, write: Writing = asText, tell = in
   gradeWords(recipe, tell).forEach((t, i) => text(t, 1490, below + 296 + 28 * i, { size: 20 }));
   const hashes = [tell(`recipe ${inputs.recipeHash}`), ...inputs.pictureHashes.slice(0, 4).map((p) => `${p.name} ${p.hash}`)];
   text(hashes.join(' · ').slice(0, 190), 70, 1726, { size: 18, colour: faint });
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${sheetSize.width}" height="${sheetSize.height}" viewBox="0 0 ${sheetSize.width} ${sheetSize.height}" font-family="'Schibsted Grotesk Variable','Schibsted Grotesk',sans-serif">${parts.join('')}</svg>`; // prettier-ignore
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${sheetSize.width}" height="${sheetSize.height}" viewBox="0 0 ${sheetSize.width} ${sheetSize.height}" font-family="'Schibsted Grotesk','Schibsted Grotesk Variable',sans-serif">${parts.join('')}</svg>`; // prettier-ignore
 }
 
 /** How many checks are open: accepted ones are not counted. */
@@ -168,7 +187,13 @@ export function counted(checks: readonly Check[], accepted: Recipe['accepted']):
 function lensWords({ lens, cards }: Recipe, tell: Telling): string[] {
   const { focalLength, fNumber, focus, aperture } = lens;
   const shape = { disc: tell('round'), blades: tell(`of ${aperture.blades} blades`), soft: tell('soft') }[aperture.shape];
-  const kinds = { plate: tell('Plate'), picture: tell('picture'), subject: tell('subject'), lettering: tell('lettering'), glow: tell('glow') };
+  const kinds = {
+    plate: tell('Plate'),
+    picture: tell('picture'),
+    subject: tell('subject'),
+    lettering: tell('lettering'),
+    glow: tell('glow'),
+  };
   const discs = cards
     .filter((c) => !c.hidden)
     .map((c) => {
@@ -219,9 +244,10 @@ function gradeWords({ match, finish, cards }: Recipe, tell: Telling): string[] {
   ];
 }
 
-/** The sheet as a page of its own, made to be printed on one side lying. @param language of what is told, as its two letters */
-export function sheetHtml(inputs: SheetInputs, tell = inEnglish, language = 'en'): string {
-  const svg = sheetSvg(inputs, asText, tell);
+/** The sheet as a page of its own, made to be printed on one side lying. */
+export function sheetHtml(inputs: SheetInputs, look: Omit<SheetLook, 'write'> = {}): string {
+  const { tell = inEnglish, language = 'en' } = look;
+  const svg = sheetSvg(inputs, look);
   return `<!doctype html>
 <html lang="${language}"><head><meta charset="utf-8"><title>${escaped(inputs.recipe.name)}: ${tell('proof')}</title>
 <style>@page{size:A4 landscape;margin:0}html,body{margin:0;background:#7d7d7d}svg{display:block;width:100%;height:auto;max-width:297mm;margin:0 auto;background:#fff}

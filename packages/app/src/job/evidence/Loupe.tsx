@@ -31,7 +31,7 @@ function ProofLoupe() {
   const here = places[at];
   return (
     <section aria-label={say('Loupe')} className="px-3.5 pt-3">
-      <div className="mb-1 flex items-baseline justify-between">
+      <div className="mb-1 flex items-baseline justify-between gap-2">
         <h2 className="font-bold">{say('Loupe')}</h2>
         <span className="font-mono text-xs text-faint">
           {here ? say('{at} of {length}, worst first', { at: at + 1, length: places.length }) : say('middle · 300 %')}
@@ -88,7 +88,7 @@ function EdgeLoupe({ step }: { step: Step }) {
   const go = (by: number): void => set({ place: (number + by + count) % count });
   return (
     <section aria-label={say('Loupe')} className="px-3.5 pt-3">
-      <div className="mb-1 flex items-baseline justify-between">
+      <div className="mb-1 flex items-baseline justify-between gap-2">
         <h2 className="font-bold">{say('Loupe')}</h2>
         <span className="font-mono text-xs text-faint">
           {at
@@ -100,7 +100,7 @@ function EdgeLoupe({ step }: { step: Step }) {
       </div>
       <Magnified product={product} x={x} y={y} />
       {line && (
-        <p className="mt-1 flex justify-between gap-2 font-mono text-[11px]">
+        <p className="mt-1 flex flex-wrap justify-between gap-x-2 font-mono text-[11px]">
           <span
             className={line.softness > 12 ? 'text-hot' : ''}
             title={say('Width of the way from clear to opaque; a sharp edge has one or two')}

@@ -30,6 +30,8 @@ import { momentNow } from '../moments';
 import { withAccepted } from '../proof';
 import { useProof } from '../useProof';
 import { useView } from '../viewStore';
+import { base64Of } from '../../worker/sending';
+import typeface from '@fontsource-variable/schibsted-grotesk/files/schibsted-grotesk-latin-wght-normal.woff2?url';
 import { figured, say, told } from '../../words/say';
 
 const marks: Record<Verdict, { Icon: typeof CircleCheck; says: string; tone: string }> = {
@@ -236,8 +238,9 @@ function Sheet() {
       const scale = Math.min(1, 1800 / Math.max(recipe.frame.width, recipe.frame.height));
       const inputs = await whileAlive(renderer().sheet(momentNow(whole), scale, names));
       const name = `${fileNameOf(whole.name)} ${told('proof')}.${kind}`;
-      const page = (): Blob => new Blob([sheetHtml(inputs, told, document.documentElement.lang)], { type: 'text/html' });
-      save(name, kind === 'html' ? page() : await asPng(sheetSvg(inputs, undefined, told)));
+      const typefaces = [{ weight: '400 900', href: await addressOfData(typeface) }];
+      const look = { tell: told, language: document.documentElement.lang, typefaces };
+      save(name, kind === 'html' ? new Blob([sheetHtml(inputs, look)], { type: 'text/html' }) : await asPng(sheetSvg(inputs, look)));
     } catch (error) {
       refuse(error);
     }
@@ -258,6 +261,12 @@ function Sheet() {
       </div>
     </Part>
   );
+}
+
+/** A typeface that is served, as an address that holds it. */
+async function addressOfData(url: string): Promise<string> {
+  const bytes = new Uint8Array(await (await fetch(url)).arrayBuffer());
+  return `data:font/woff2;base64,${base64Of(bytes)}`;
 }
 
 async function asPng(svg: string): Promise<Blob> {
