@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { newRecipe } from '@ritaglio/core';
 import { By } from 'selenium-webdriver';
 import sharp from 'sharp';
@@ -10,7 +10,7 @@ import { ofBrowsers } from '../measure/processes';
 import { root } from '../measure/truth';
 import { writePart } from './page';
 
-/** `npm run memory`: what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. */
+/** `npm run memory`: peaks of short and long clips, what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. */
 const jobs = Number(process.argv[2] ?? 30);
 const folder = mkdtempSync(join(tmpdir(), 'ritaglio-memory-'));
 const shot = join(root, 'demo/pictures/goat-quay.jpg');
@@ -66,13 +66,50 @@ async function largePeak(): Promise<{ peakMB: number; seconds: number }> {
   return { peakMB, seconds: ms / 1000 };
 }
 
+/** Peak of the terminal's clip whose subject is followed through so many frames of 640 × 427, of which the last 24 are finished, MB. */
+function clipPeak(frames: number): { peakMB: number; seconds: number } {
+  const path = join(root, 'demo/jobs/goat-rolling-by.json');
+  const { recipe, pictures } = JSON.parse(readFileSync(path, 'utf8')) as {
+    recipe: { time: object; clips: { count: number; from: { pictures: string[] } }[] };
+    pictures: { id: string; file: string }[];
+  };
+  const [clip] = recipe.clips;
+  const ids = clip.from.pictures;
+  // There and back again; every place in the clip is a file of its own.
+  const turn = 2 * (ids.length - 1);
+  const own = Array.from({ length: frames }, (_, i) => ids[i % turn < ids.length ? i % turn : turn - (i % turn)]);
+  const fileOf = new Map(pictures.map(({ id, file }) => [id, join(root, 'demo/jobs', file)]));
+  own.forEach((id, i) => copyFileSync(fileOf.get(id)!, join(folder, `frame-${i}.jpg`)));
+  const files = own.map((_, i) => ({ id: `frame-${i}`, file: `frame-${i}.jpg` }));
+  const others = pictures.filter(({ id }) => !ids.includes(id)).map(({ id, file }) => ({ id, file: basename(file) }));
+  for (const { id, file } of others) copyFileSync(fileOf.get(id)!, join(folder, file));
+  const long = {
+    ...recipe,
+    time: { ...recipe.time, first: 0, last: frames - 1 },
+    clips: [{ ...clip, count: frames, from: { ...clip.from, pictures: files.map(({ id }) => id) } }],
+  };
+  writeFileSync(join(folder, 'clip.json'), JSON.stringify({ recipe: long, pictures: [...files, ...others] }));
+  const terminal = join(root, 'packages/cli/bin/ritaglio.mjs');
+  const told = execFileSync('node', [terminal, 'clip', join(folder, 'clip.json'), '--frames', `${frames - 23}-${frames}`, '--out', join(folder, 'frames'), '--json'], { encoding: 'utf8' }); // prettier-ignore
+  const { peakMB, ms } = JSON.parse(told) as { peakMB: number; ms: number };
+  return { peakMB, seconds: ms / 1000 };
+}
+
 try {
+  const [short, long] = [60, 600].map((frames) => {
+    const peak = clipPeak(frames);
+    console.log(`clip of ${frames} frames: ${peak.peakMB.toFixed(0)} MB, ${peak.seconds.toFixed(0)} s`);
+    return peak;
+  });
   const held = await afterJobs();
   const { peakMB, seconds } = await largePeak();
   const grown = held[held.length - 1] - held[0];
   writePart('memory', 'Memory', [
     `${jobs} jobs one after another in one browser (\`npm run memory\`; each a photo of 1800 × 1200, a stroke, its plate, blurred): ${held[0].toFixed(0)} MB`,
     `in all its processes after the first, ${held[held.length - 1].toFixed(0)} MB after the last, at most ${Math.max(...held).toFixed(0)} MB in between: ${grown.toFixed(0)} MB more (aim 300).`,
+    '',
+    `A clip of 640 × 427 from the terminal, its subject followed through all frames and the last 24 finished: ${short.peakMB.toFixed(0)} MB at most for 60 frames, ${long.peakMB.toFixed(0)} MB`,
+    `for 600 (aim: a tenth more), in ${short.seconds.toFixed(0)} and ${long.seconds.toFixed(0)} s.`,
     '',
     `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${(peakMB / 1000).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
   ]);

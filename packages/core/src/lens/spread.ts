@@ -1,3 +1,4 @@
+import { inArenaNow, type Arena } from '../runtime/arena';
 import type { Context } from '../runtime/context';
 import { toShared, sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
 import { gaussian } from '../raster/filter';
@@ -9,12 +10,21 @@ export interface Shape {
   /** Diameter of the blur disc, px. */
   diameter: number;
   chords: Chord[];
+  /** The same as five numbers a chord, as compiled code takes them. */
+  numbers: Float64Array;
   /** Farthest that light travels, whole px. */
   reach: number;
   /** A Gaussian of this standard deviation instead of the chords, px. */
   sigma?: number;
   /** How far the barrel's edge is moved for each pixel from the middle of the frame, and its radius; nothing when it cuts nothing off. */
-  cut?: { x: number; y: number; shift: number; radius: number };
+  cut?: Cut;
+}
+
+interface Cut {
+  x: number;
+  y: number;
+  shift: number;
+  radius: number;
 }
 
 /** Where in the frame a plane lies: of use to what changes towards the corners. */
@@ -29,13 +39,19 @@ export interface Frame {
 /** The shape that a point takes. @param turned upside down, as nearer than the focus */
 export function shapeOf(aperture: Aperture, diameter: number, frame: Frame, turned = false): Shape {
   const reach = Math.ceil(diameter / 2) + 1;
-  if (aperture.shape === 'soft') return { diameter, chords: [], reach: Math.ceil((3 * diameter) / 4) + 1, sigma: diameter / 4 };
+  if (aperture.shape === 'soft')
+    return { diameter, chords: [], numbers: new Float64Array(0), reach: Math.ceil((3 * diameter) / 4) + 1, sigma: diameter / 4 };
   const cut =
     aperture.cornerCut > 0
       ? { x: frame.x, y: frame.y, shift: ((aperture.cornerCut * diameter) / 2 / frame.half) * (turned ? -1 : 1), radius: diameter / 2 }
       : undefined;
-  return { diameter, chords: chordsOf(aperture, diameter, turned), reach, ...(cut && { cut }) };
+  const chords = chordsOf(aperture, diameter, turned);
+  const numbers = Float64Array.from(chords.flatMap(({ dy, also, left, right, weight }) => [dy, also ?? noTwin, left, right, weight]));
+  return { diameter, chords, numbers, reach, ...(cut && { cut }) };
 }
+
+/** More rows down than any picture has. */
+const noTwin = 1e9;
 
 /** The rows and columns in which a plane holds anything. */
 export interface Extent {
@@ -61,7 +77,6 @@ export const spreadBand: Kernel<SpreadJob> = {
     const { width, height } = planes[0];
     const { reach, cut } = shape;
     const bands = bandsOf(planes[0], shape);
-    const sums = new Float64Array(width + 2 * reach + 2);
     return (part) => {
       const plane = planes[Math.floor(part / bands)];
       const whole = out[Math.floor(part / bands)].data;
@@ -71,25 +86,61 @@ export const spreadBand: Kernel<SpreadJob> = {
       }
       const top = (part % bands) * band;
       const rows = Math.min(height - top, band);
-      const here = { width, height: rows, data: whole.subarray(top * width, (top + rows) * width) };
-      const seen = cut ? { ...shape, cut: { ...cut, y: cut.y - top } } : shape;
-      const norm = cut ? new Float32Array(width * rows) : undefined;
-      for (let sy = -reach; sy < rows + reach; sy++) {
-        // The border goes on beyond the plane.
-        const inside = Math.min(height - 1, Math.max(0, top + sy));
-        let [from, to] = extent ? [extent.from[inside], extent.to[inside]] : [0, width];
-        if (from >= to && !norm) continue;
-        if (from === 0) from = -reach;
-        if (to === width) to = width + reach;
-        fillSums(sums, plane, inside, from, to, reach);
-        const first = norm ? 0 : Math.max(0, from - reach);
-        const last = norm ? width : Math.min(width, to + reach);
-        addRow(here, norm, sy, { first, last, top: 0, bottom: rows }, sums, seen);
+      const own = whole.subarray(top * width, (top + rows) * width);
+      // The border goes on beyond the plane.
+      const source = Int32Array.from({ length: rows + 2 * reach }, (_, k) => Math.min(height - 1, Math.max(0, top + k - reach)));
+      const window = { left: 0, right: width, top: 0, bottom: rows };
+      if (!cut) {
+        const [from, to] = [new Int32Array(source.length), new Int32Array(source.length)];
+        source.forEach((y, k) => {
+          const [first, end] = extent ? [extent.from[y], extent.to[y]] : [0, width];
+          if (first >= end) return;
+          from[k] = first === 0 ? -reach : first;
+          to[k] = end === width ? width + reach : end;
+        });
+        inArenaNow((arena) => {
+          const made = arena.filled(own.byteLength);
+          shed(arena, plane, shape, { source, from, to, first: -reach }, window, made);
+          arena.copyOut(made, own);
+        });
+        return;
       }
-      if (norm) for (let i = 0; i < norm.length; i++) here.data[i] = norm[i] > 1e-12 ? here.data[i] / norm[i] : 0;
+      const here = { width, height: rows, data: own };
+      const norm = new Float32Array(width * rows);
+      const seen = { ...cut, y: cut.y - top };
+      const sums = new Float64Array(width + 2 * reach + 2);
+      source.forEach((y, k) => {
+        fillSums(sums, plane, y, -reach, width + reach, reach);
+        addCuts(here, norm, k - reach, window, sums, shape, seen);
+      });
+      for (let i = 0; i < norm.length; i++) own[i] = norm[i] > 1e-12 ? own[i] / norm[i] : 0;
     };
   },
 };
+
+/** Rows that are spread: which of the plane's each shows, its first column and the one after its last; and where the first lies. */
+interface Shedding {
+  source: Int32Array;
+  from: Int32Array;
+  to: Int32Array;
+  first: number;
+}
+
+/** Spreads some rows of a plane into what begins at an address, of its width. */
+function shed(arena: Arena, { width, data }: Plane, { numbers, reach }: Shape, rows: Shedding, window: Window, out: number): void {
+  const count = rows.source.length;
+  const [least, most] = [rows.source[0], rows.source[count - 1]];
+  const seen = arena.copyIn(data.subarray(least * width, (most + 1) * width));
+  const lists = arena.copiesIn(
+    rows.source.map((y) => y - least),
+    rows.from,
+    rows.to,
+  );
+  const chords = arena.copyIn(numbers);
+  const sums = arena.alloc(8 * (width + 2 * reach + 2));
+  const { left, right, top, bottom } = window;
+  arena.run.shed(width, reach, count, rows.first, seen, ...lists, left, right, top, bottom, chords, numbers.length / 5, sums, out);
+}
 
 function bandsOf({ height }: Plane, shape: Shape): number {
   return shape.sigma === undefined ? Math.ceil(height / band) : 1;
@@ -130,19 +181,26 @@ export function spreadInto(out: Plane, p: Plane, shape: Shape, extent: Extent, m
   const { width, height } = p;
   const { reach, cut } = shape;
   const [top, bottom, end] = [margin, height - margin, width - margin];
-  for (let y = top; y < bottom; y++) out.data.fill(0, y * width + margin, y * width + end);
-  const norm = cut ? new Float32Array(width * height) : undefined;
-  for (let sy = Math.max(0, top - reach); sy < Math.min(height, bottom + reach); sy++) {
-    const from = norm ? 0 : extent.from[sy];
-    const to = norm ? width : extent.to[sy];
-    if (from >= to) continue;
-    const first = Math.max(margin, from - reach);
-    const last = Math.min(end, to + reach);
-    if (first >= last) continue;
-    fillSums(sums, p, sy, from, to, reach);
-    addRow(out, norm, sy, { first, last, top, bottom }, sums, shape);
+  const window = { left: margin, right: end, top, bottom };
+  if (top >= bottom || margin >= end) return;
+  const [first, last] = [Math.max(0, top - reach), Math.min(height, bottom + reach)];
+  if (!cut) {
+    const source = Int32Array.from({ length: last - first }, (_, k) => first + k);
+    const [from, to] = [extent.from.subarray(first, last), extent.to.subarray(first, last)];
+    inArenaNow((arena) => {
+      const made = arena.filled(4 * width * height);
+      shed(arena, p, shape, { source, from, to, first }, window, made);
+      for (let y = top; y < bottom; y++)
+        arena.copyOut(made + 4 * (y * width + margin), out.data.subarray(y * width + margin, y * width + end));
+    });
+    return;
   }
-  if (!norm) return;
+  for (let y = top; y < bottom; y++) out.data.fill(0, y * width + margin, y * width + end);
+  const norm = new Float32Array(width * height);
+  for (let sy = first; sy < last; sy++) {
+    fillSums(sums, p, sy, 0, width, reach);
+    addCuts(out, norm, sy, window, sums, shape, cut);
+  }
   for (let y = top; y < bottom; y++) {
     for (let i = y * width + margin; i < y * width + end; i++) out.data[i] = norm[i] > 1e-12 ? out.data[i] / norm[i] : 0;
   }
@@ -150,8 +208,8 @@ export function spreadInto(out: Plane, p: Plane, shape: Shape, extent: Extent, m
 
 /** Columns and rows from the first up to the last that are wanted. */
 interface Window {
-  first: number;
-  last: number;
+  left: number;
+  right: number;
   top: number;
   bottom: number;
 }
@@ -182,89 +240,31 @@ function fillSums(sums: Float64Array, p: Plane, y: number, from: number, to: num
   sums.fill(sum, i, padded + 2);
 }
 
-/** Adds what one row sheds to all the wanted rows it reaches. */
-function addRow(out: Plane, norm: Float32Array | undefined, sy: number, window: Window, sums: Float64Array, shape: Shape): void {
-  const { width } = out;
-  const { first, last, top, bottom } = window;
-  const { chords, reach, cut } = shape;
-  for (let i = 0; i < chords.length; i++) {
-    const { dy, also, left, right, weight } = chords[i];
-    const inside = sy + dy >= top && sy + dy < bottom;
-    const twin = also !== undefined && sy + also >= top && sy + also < bottom;
-    if (norm && cut) {
-      if (inside) addCut(out.data, norm, sy + dy, window, width, sums, chords[i], reach, cut, dy);
-      if (twin) addCut(out.data, norm, sy + also, window, width, sums, chords[i], reach, cut, also);
-      continue;
+/** Adds what one row sheds to all the wanted rows it reaches, where a barrel cuts the shape. */
+function addCuts(out: Plane, norm: Float32Array, sy: number, window: Window, sums: Float64Array, { chords, reach }: Shape, cut: Cut): void {
+  const { top, bottom } = window;
+  for (const chord of chords) {
+    for (const dy of [chord.dy, chord.also]) {
+      if (dy === undefined || sy + dy < top || sy + dy >= bottom) continue;
+      addCut(out.data, norm, sy + dy, window, out.width, sums, chord, reach, cut, dy);
     }
-    const from = reach + 0.5 - right + first;
-    const to = reach + 0.5 - left + first;
-    const one = (sy + dy) * width + first;
-    if (inside && twin) addTwice(out.data, one, (sy + also) * width + first, last - first, sums, from, to, weight);
-    else if (inside) addChord(out.data, one, last - first, sums, from, to, weight);
-    else if (twin) addChord(out.data, (sy + also) * width + first, last - first, sums, from, to, weight);
-  }
-}
-
-/** Adds, for every x of a stretch, the integral of the row from x + left to x + right. */
-function addChord(out: Float32Array, at: number, count: number, sums: Float64Array, left: number, right: number, weight: number): void {
-  // Both are positive: whole-number arithmetic throughout the loop.
-  const l = left | 0;
-  const r = right | 0;
-  const u = left - l;
-  const v = right - r;
-  let sl = sums[l];
-  let sr = sums[r];
-  for (let p = at, end = at + count, i = l + 1, j = r + 1; p < end; p++, i++, j++) {
-    const nl = sums[i];
-    const nr = sums[j];
-    out[p] += weight * (sr + v * (nr - sr) - sl - u * (nl - sl));
-    sl = nl;
-    sr = nr;
-  }
-}
-
-/** The same into two rows. */
-function addTwice(
-  out: Float32Array,
-  one: number,
-  two: number,
-  count: number,
-  sums: Float64Array,
-  left: number,
-  right: number,
-  weight: number,
-): void {
-  const l = left | 0;
-  const r = right | 0;
-  const u = left - l;
-  const v = right - r;
-  let sl = sums[l];
-  let sr = sums[r];
-  for (let p = one, q = two, end = one + count, i = l + 1, j = r + 1; p < end; p++, q++, i++, j++) {
-    const nl = sums[i];
-    const nr = sums[j];
-    const light = weight * (sr + v * (nr - sr) - sl - u * (nl - sl));
-    out[p] += light;
-    out[q] += light;
-    sl = nl;
-    sr = nr;
   }
 }
 
 /**
- * The same where a round barrel, seen from the side, cuts the shape: towards the corners it slides over the opening
+ * Adds, for every column, the integral of a row over a chord. A round barrel, seen from the side, cuts the shape: towards the corners it slides over the opening
  * from outside. What was laid is summed as well, so that the light can be made whole again.
  */
 function addCut(
   out: Float32Array,
   norm: Float32Array,
   y: number,
-  { first, last }: Window,
+  { left: first, right: last }: Window,
   width: number,
   sums: Float64Array,
   chord: Chord,
   reach: number,
-  cut: NonNullable<Shape['cut']>,
+  cut: Cut,
   dy: number,
 ): void {
   // The barrel's middle lies towards the frame's middle from the point; light travels from the source to here.

@@ -38,7 +38,7 @@ interface OtherSide {
 }
 
 /** Room for flows of a long clip's first frames, bytes; and so many pairs after them, the last ones: each is asked for from both sides. */
-const mostKept = 160e6;
+const mostKept = 100e6;
 const lastPairs = 3;
 
 /** A frame between which and others there is flow. */

@@ -358,6 +358,24 @@ export interface Functions {
     factor: Address,
     certain: Address,
   ): void;
+  shed(
+    width: number,
+    reach: number,
+    count: number,
+    first: number,
+    data: Address,
+    source: Address,
+    from: Address,
+    to: Address,
+    left: number,
+    right: number,
+    top: number,
+    bottom: number,
+    chords: Address,
+    chordCount: number,
+    sums: Address,
+    out: Address,
+  ): void;
   smallTrimap(
     trimap: Address,
     width: number,
