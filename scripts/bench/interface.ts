@@ -120,7 +120,15 @@ async function marksAnswered(driver: WebDriver, marks: number): Promise<Marking>
 const watchFrames = `
   window.frames = [];
   const canvas = document.querySelector('[data-testid=picture] canvas');
-  const look = () => canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data.reduce((sum, v, i) => (i % 37 ? sum : (sum * 31 + v) | 0), 0);
+  // Looking must not take long itself: some rows, and of them every seventh number.
+  const look = () => {
+    let sum = 0;
+    for (let y = 20; y < canvas.height; y += 40) {
+      const { data } = canvas.getContext('2d').getImageData(0, y, canvas.width, 1);
+      for (let i = 0; i < data.length; i += 7) sum = (sum * 31 + data[i]) | 0;
+    }
+    return sum;
+  };
   addEventListener('keydown', () => {
     const [begun, was] = [performance.now(), look()];
     const wait = () => (look() === was ? requestAnimationFrame(wait) : window.frames.push(performance.now() - begun));

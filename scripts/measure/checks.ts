@@ -31,12 +31,18 @@ for (const [id, trial] of trials) {
   console.log(id, recall, alarms, placed);
 }
 
-let [flickers, flickerAlarms] = [0, 0];
+let [flickers, partly, flickersPlaced, flickerAlarms] = [0, 0, 0, 0];
 for (const seed of allSeeds) {
-  if ((await flickerTrial(seed, true, defaultContext())).verdict === 'look') flickers++;
-  if ((await flickerTrial(seed, false, defaultContext())).verdict === 'look') flickerAlarms++;
+  for (const fault of ['whole', 'part'] as const) {
+    const { check, placed } = await flickerTrial(seed, fault, defaultContext());
+    if (check.verdict !== 'look') continue;
+    flickers++;
+    if (fault === 'part') partly++;
+    if (fault === 'part' && placed) flickersPlaced++;
+  }
+  if ((await flickerTrial(seed, 'none', defaultContext())).check.verdict === 'look') flickerAlarms++;
 }
-rows.push([checkKinds['time-flicker'].what, percent(flickers / allSeeds.length), percent(flickerAlarms / allSeeds.length), '–']);
+rows.push([checkKinds['time-flicker'].what, percent(flickers / (2 * allSeeds.length)), percent(flickerAlarms / allSeeds.length), percent(flickersPlaced / Math.max(1, partly))]); // prettier-ignore
 
 /** Longest side at which true composites are looked at, px, and the blur of their ground. */
 const side = 1000;

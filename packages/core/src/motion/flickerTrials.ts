@@ -39,13 +39,41 @@ function unsteady(s: ProofScene, seed: number): Plane {
   return { ...matte, data: matte.data.map((a, p) => Math.max(0, Math.min(a, 1.6 * soft[p] - 0.6))) };
 }
 
-/** The check of flicker on two frames made up from a seed, the later one's matte unsteady or as it is. */
-export async function flickerTrial(seed: number, faulty: boolean, context: Context): Promise<Check> {
+/** How far from its middle only a part of an edge is unsteady, px, and over how many it fades. */
+const [partReach, partFade] = [34, 8];
+
+/** The same only around a place of the edge. */
+function unsteadyAt(s: ProofScene, seed: number): { matte: Plane; at: { x: number; y: number } } {
+  const { width, data } = s.matte;
+  const edge = [...data.keys()].filter((p) => data[p] > 0.4 && data[p] < 0.6);
+  const middle = edge[Math.floor((((37 * seed) % 100) / 100) * edge.length)];
+  const at = { x: middle % width, y: Math.floor(middle / width) };
+  const bad = unsteady(s, seed).data;
+  const mixed = data.map((a, p) => {
+    const away = Math.hypot((p % width) - at.x, Math.floor(p / width) - at.y);
+    return a + Math.max(0, Math.min(1, (partReach - away) / partFade)) * (bad[p] - a);
+  });
+  return { matte: { ...s.matte, data: mixed }, at };
+}
+
+/**
+ * The check of flicker on two frames made up from a seed, the later one's matte unsteady all along, in a part of its edge, or as it is.
+ *
+ * @returns the check, and whether its place is that part
+ */
+export async function flickerTrial(
+  seed: number,
+  fault: 'whole' | 'part' | 'none',
+  context: Context,
+): Promise<{ check: Check; placed: boolean }> {
   const before = proofScene(seed);
   const now = later(before, 2 + (seed % 4), -1 - (seed % 3));
   const bright = [before, now].map((s) => brightnessOf(laidOver(s), context));
   const [there, back] = await opticalFlow(bright, [[1, 0], [0, 1]], context); // prettier-ignore
-  const found = flickerOf(before.matte, faulty ? unsteady(now, seed) : now.matte, there, back);
+  const part = unsteadyAt(now, seed);
+  const matte = { whole: () => unsteady(now, seed), part: () => part.matte, none: () => now.matte }[fault]();
+  const found = flickerOf({ matte: before.matte, brightness: bright[0] }, { matte, brightness: bright[1] }, there, back);
   const places: FlickerAt[] = found ? [{ ...found, frame: 1 }] : [];
-  return checkFlicker(places, before.scale);
+  const placed = found !== undefined && Math.hypot(found.at.x - part.at.x, found.at.y - part.at.y) <= partReach + 24;
+  return { check: checkFlicker(places, before.scale), placed };
 }

@@ -72,7 +72,8 @@ export class Follower {
         mattes.push((await this.matteOf(onFrame(s, { ...follows, frame }))).matte);
       }
       const [there, back] = await opticalFlow(bright, [[1, 0], [0, 1]], this.context); // prettier-ignore
-      const found = flickerOf(mattes[0], mattes[1], there, back);
+      const [before, now] = mattes.map((matte, k) => ({ matte, brightness: bright[k] }));
+      const found = flickerOf(before, now, there, back);
       if (found) out.push({ ...found, frame: first + 1 });
     }
     return out;

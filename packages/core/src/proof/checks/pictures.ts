@@ -177,7 +177,7 @@ export function checkFollowed(certainty: readonly number[] | undefined): Check {
   return { ...unknown('time-doubtful', 'Neighbouring frames agree, which is no proof: play it, and look at the edge.'), figure };
 }
 
-/** How much a matte changes along its edge from the frame before to this one, 0 to 1, and where most, px of the matte. */
+/** How much a matte changes along the worst stretch of its edge from the frame before to this one, 0 to 1, and where, px of the matte. */
 export interface FlickerAt {
   frame: number;
   change: number;
