@@ -1,5 +1,4 @@
-import { luminance } from '../colour/cielab';
-import { encodedQuickly } from '../colour/srgb';
+import { brightnessOf } from '../colour/perceived';
 import type { Triple } from '../colour/oklab';
 import { inArena } from '../runtime/arena';
 import type { Address } from '../runtime/functions';
@@ -70,7 +69,7 @@ export interface Alignable {
 export function alignable(picture: Picture, size: { width: number; height: number }, side = workSide, hidden?: Uint8Array): Alignable {
   const ratio = Math.min(1, side / Math.max(size.width, size.height));
   const { width, height } = scaledSize(size.width, size.height, ratio);
-  return { picture, levels: pyramid(resizePlane(brightness(picture), width, height)), ...(hidden && { hidden }) };
+  return { picture, levels: pyramid(resizePlane(brightnessOf(picture), width, height)), ...(hidden && { hidden }) };
 }
 
 /**
@@ -127,12 +126,6 @@ function farthest(h: Homography, width: number, height: number): number {
     }),
   );
   return Math.max(...away);
-}
-
-function brightness(p: Picture): Plane {
-  const data = new Float32Array(p.width * p.height);
-  for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(p.r[i], p.g[i], p.b[i]));
-  return { width: p.width, height: p.height, data };
 }
 
 /** The plane and its halves, down to about 45 px. */

@@ -1,9 +1,10 @@
 import { inArenaNow } from '../runtime/arena';
-import type { Context } from '../runtime/context';
+import { defaultContext, type Context } from '../runtime/context';
 import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
-import { seenPicture, withOpacity, type Picture } from '../raster/plane';
+import { seenPicture, withOpacity, type Picture, type Plane } from '../raster/plane';
+import { luminance } from './cielab';
 import { rootTable, type OklabPlanes } from './oklab';
-import { encodeTable } from './srgb';
+import { encodedQuickly, encodeTable } from './srgb';
 
 /** A picture as it is compared and as it is mixed, in memory that every thread of the pool sees. */
 export interface Perceived {
@@ -65,6 +66,13 @@ export async function encodedLight(picture: Picture, context: Context, lab?: Okl
   const job: PerceiveJob = { picture: await seenPicture(withOpacity(picture), context), light, ...(lab && { lab }) };
   await parallelFor(perceiveStretch, job, Math.ceil((width * height) / stretch), context);
   return light;
+}
+
+/** Encoded brightness of a picture, in memory that the pool sees if there is one. @param picture linear light */
+export function brightnessOf({ width, height, r, g, b }: Picture, context = defaultContext()): Plane {
+  const data = sharedFloats(width * height, context);
+  for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(r[i], g[i], b[i]));
+  return { width, height, data };
 }
 
 function threePlanes({ width, height }: Picture, context: Context): Float32Array[] {

@@ -6,7 +6,8 @@ import { seeded } from '../raster/random';
 import type { Context } from '../runtime/context';
 import { laidOver, proofScene, type ProofScene } from '../testing/faults';
 import { flickerOf } from './flicker';
-import { brightnessOf, opticalFlow } from './flow';
+import { opticalFlow } from './flow';
+import { brightnessOf } from '../colour/perceived';
 
 /** A plane moved by whole pixels; beyond its borders it is 0. */
 function moved({ width, height, data }: Plane, dx: number, dy: number): Plane {

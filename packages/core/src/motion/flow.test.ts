@@ -4,7 +4,8 @@ import { ballFrame, groundBrightness } from '../testing/clips';
 import { halfPool } from '../testing/pool';
 import { makePlane } from '../raster/plane';
 import { KnownFlows } from './sweep';
-import { allBroughtBy, brightnessOf, broughtBy, flowPair, opticalFlow, roundTrip, type Flow } from './flow';
+import { allBroughtBy, broughtBy, flowPair, opticalFlow, roundTrip, type Flow } from './flow';
+import { brightnessOf } from '../colour/perceived';
 
 const [width, height] = [160, 110];
 const both = [

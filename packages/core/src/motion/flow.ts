@@ -1,9 +1,7 @@
-import { luminance } from '../colour/cielab';
-import { encodedQuickly } from '../colour/srgb';
 import { inArenaNow } from '../runtime/arena';
 import type { Context } from '../runtime/context';
 import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
-import type { Picture, Plane } from '../raster/plane';
+import type { Plane } from '../raster/plane';
 import { halve, resizePlane } from '../raster/resize';
 
 /** Where each pixel of one picture lies in another: at (x + u, y + v), in pixels. */
@@ -17,13 +15,6 @@ export interface Flow {
 /** The coarsest level's shorter side is at least this, px; and the finest level's longer side at most that. */
 const leastSide = 24;
 const finestSide = 720;
-
-/** What flow is found on: encoded brightness, in memory that the pool sees. */
-export function brightnessOf(p: Picture, context: Context): Plane {
-  const data = sharedFloats(p.width * p.height, context);
-  for (let i = 0; i < data.length; i++) data[i] = encodedQuickly(luminance(p.r[i], p.g[i], p.b[i]));
-  return { width: p.width, height: p.height, data };
-}
 
 interface FlowJob {
   /** Brightness, all of one size. */
