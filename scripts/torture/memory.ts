@@ -10,8 +10,9 @@ import { ofBrowsers } from '../measure/processes';
 import { root } from '../measure/truth';
 import { writePart } from './page';
 
-/** `npm run memory`: peaks of short and long clips, what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. */
-const jobs = Number(process.argv[2] ?? 30);
+/** `npm run memory`: peaks of short and long clips, what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. `clips` or `stills` does a part. */
+const jobs = 30;
+const only = process.argv[2];
 const folder = mkdtempSync(join(tmpdir(), 'ritaglio-memory-'));
 const shot = join(root, 'demo/pictures/goat-quay.jpg');
 
@@ -95,12 +96,19 @@ function clipPeak(frames: number): { peakMB: number; seconds: number } {
   return { peakMB, seconds: ms / 1000 };
 }
 
-try {
+function clips(): void {
   const [short, long] = [60, 600].map((frames) => {
     const peak = clipPeak(frames);
     console.log(`clip of ${frames} frames: ${peak.peakMB.toFixed(0)} MB, ${peak.seconds.toFixed(0)} s`);
     return peak;
   });
+  writePart('memory of clips', 'Memory of clips', [
+    `A clip of 640 × 427 from the terminal (\`npm run memory -- clips\`), its subject followed through all frames and the last 24 finished: ${short.peakMB.toFixed(0)} MB at most`,
+    `for 60 frames, ${long.peakMB.toFixed(0)} MB for 600 (aim: a tenth more), in ${short.seconds.toFixed(0)} and ${long.seconds.toFixed(0)} s.`,
+  ]);
+}
+
+async function stills(): Promise<void> {
   const held = await afterJobs();
   const { peakMB, seconds } = await largePeak();
   const grown = held[held.length - 1] - held[0];
@@ -108,11 +116,13 @@ try {
     `${jobs} jobs one after another in one browser (\`npm run memory\`; each a photo of 1800 × 1200, a stroke, its plate, blurred): ${held[0].toFixed(0)} MB`,
     `in all its processes after the first, ${held[held.length - 1].toFixed(0)} MB after the last, at most ${Math.max(...held).toFixed(0)} MB in between: ${grown.toFixed(0)} MB more (aim 300).`,
     '',
-    `A clip of 640 × 427 from the terminal, its subject followed through all frames and the last 24 finished: ${short.peakMB.toFixed(0)} MB at most for 60 frames, ${long.peakMB.toFixed(0)} MB`,
-    `for 600 (aim: a tenth more), in ${short.seconds.toFixed(0)} and ${long.seconds.toFixed(0)} s.`,
-    '',
     `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${(peakMB / 1000).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
   ]);
+}
+
+try {
+  if (only !== 'clips') await stills();
+  if (only !== 'stills') clips();
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
