@@ -110,7 +110,7 @@ export const spreadBand: Kernel<SpreadJob> = {
       const seen = { ...cut, y: cut.y - top };
       const sums = new Float64Array(width + 2 * reach + 2);
       source.forEach((y, k) => {
-        fillSums(sums, plane, y, -reach, width + reach, reach);
+        fillSums(sums, plane, y, reach, true);
         addCuts(here, norm, k - reach, window, sums, shape, seen);
       });
       for (let i = 0; i < norm.length; i++) own[i] = norm[i] > 1e-12 ? own[i] / norm[i] : 0;
@@ -198,7 +198,7 @@ export function spreadInto(out: Plane, p: Plane, shape: Shape, extent: Extent, m
   for (let y = top; y < bottom; y++) out.data.fill(0, y * width + margin, y * width + end);
   const norm = new Float32Array(width * height);
   for (let sy = first; sy < last; sy++) {
-    fillSums(sums, p, sy, 0, width, reach);
+    fillSums(sums, p, sy, reach, false);
     addCuts(out, norm, sy, window, sums, shape, cut);
   }
   for (let y = top; y < bottom; y++) {
@@ -214,30 +214,16 @@ interface Window {
   bottom: number;
 }
 
-/** Sums of a row from its left, `reach` pixels of what lies beyond on both sides. */
-function fillSums(sums: Float64Array, p: Plane, y: number, from: number, to: number, reach: number): void {
-  const { width, data } = p;
+/** Sums of a row from its left, `reach` pixels of what lies beyond on both sides: its ends go on, or there is nothing. */
+function fillSums(sums: Float64Array, { width, data }: Plane, y: number, reach: number, goesOn: boolean): void {
   const row = y * width;
-  const padded = width + 2 * reach;
-  sums.fill(0, 0, Math.max(0, from + reach));
+  const [left, right] = goesOn ? [data[row], data[row + width - 1]] : [0, 0];
   let sum = 0;
-  let i = Math.max(0, from + reach);
-  for (; i < reach; i++) {
+  for (let x = -reach, i = 0; x < width + reach; x++, i++) {
     sums[i] = sum;
-    sum += data[row];
+    sum += x < 0 ? left : x < width ? data[row + x] : right;
   }
-  const end = Math.min(width + reach, to + reach);
-  for (let at = row + i - reach; i < end; i++, at++) {
-    sums[i] = sum;
-    sum += data[at];
-  }
-  if (to > width) {
-    for (; i < padded; i++) {
-      sums[i] = sum;
-      sum += data[row + width - 1];
-    }
-  }
-  sums.fill(sum, i, padded + 2);
+  sums.fill(sum, width + 2 * reach, width + 2 * reach + 2);
 }
 
 /** Adds what one row sheds to all the wanted rows it reaches, where a barrel cuts the shape. */

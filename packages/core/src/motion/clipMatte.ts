@@ -1,4 +1,4 @@
-import type { Context } from '../runtime/context';
+import { isAbort, type Context } from '../runtime/context';
 import type { MatteProduct, OpacityGround } from '../matte/matte';
 import type { Told } from './carry';
 import { grownMask } from '../raster/morphology';
@@ -120,6 +120,8 @@ async function solvedAround(clip: FollowedClip, frame: number, context: Context)
   }
   const loading = missing.map(async (i) => seenPicture(await frames.load(i), context));
   const made = Promise.all(loading).then((shots) => solvedFrames(clip, missing, shots, context));
+  // A frame that cannot be read is told by itself, below.
+  made.catch(() => undefined);
   for (const [k, i] of missing.entries()) {
     const alone = async (): Promise<Alone> => {
       const brightness = brightnessOf(seenAt(await loading[k], sweepSide), context);
@@ -136,5 +138,11 @@ async function solvedAround(clip: FollowedClip, frame: number, context: Context)
     return held;
   });
   for (const old of solved.keys()) if (solved.size > kept + together) solved.delete(old);
-  return Promise.all(found);
+  try {
+    return await Promise.all(found);
+  } catch (error) {
+    // Whoever asked first has given it up, and nobody here has.
+    if (isAbort(error) && !context.signal?.aborted) return solvedAround(clip, frame, context);
+    throw error;
+  }
 }

@@ -1,8 +1,8 @@
 import { after, inPixels, inverse, mapped, noChange } from '../align/projective';
-import { defaultContext } from '../runtime/context';
+import { defaultContext, isAbort } from '../runtime/context';
 import { psnr } from '../proof/compare';
 import { ballFrame } from '../testing/clips';
-import { makePlane, type Plane } from '../raster/plane';
+import { makePlane, type Picture, type Plane } from '../raster/plane';
 import { cameraPath } from './camera';
 import { clipGround, groundInFrame } from './clipPlate';
 import { followClip, frameMatte } from './clipMatte';
@@ -101,6 +101,34 @@ test('a subject marked on one frame is followed to all, better than each frameâ€
   }
   const again = (await followClip(frames, marks, defaultContext()))!;
   expect((await frameMatte(again, 7, defaultContext())).matte.data).toEqual(mattes[7].data);
+});
+
+describe('a frame that is asked for more than once', () => {
+  const { frames } = rolling(false);
+  const followed = followClip(frames, marks, defaultContext());
+
+  test('is there for whoever still wants it when the first has given it up', async () => {
+    const clip = { ...(await followed)!, solved: new Map() };
+    const controller = new AbortController();
+    const first = frameMatte(clip, 4, defaultContext({ signal: controller.signal })).catch((e: unknown) => e);
+    const second = frameMatte(clip, 4, defaultContext());
+    controller.abort();
+    expect(isAbort(await first)).toBe(true);
+    const alone = await frameMatte({ ...clip, solved: new Map() }, 4, defaultContext());
+    expect((await second).matte.data).toEqual(alone.matte.data);
+  });
+
+  test('and cannot be read says so to all, and is read again the next time', async () => {
+    const lost = new Error('frame 6 cannot be read');
+    let isLost = true;
+    const load = (i: number): Promise<Picture> => (isLost && i === 6 ? Promise.reject(lost) : frames.load(i));
+    const clip = { ...(await followed)!, frames: { count, load }, solved: new Map() };
+    await frameMatte(clip, 4, defaultContext());
+    const told = await Promise.allSettled([5, 6, 7].map((i) => frameMatte(clip, i, defaultContext())));
+    expect(told.map((t) => t.status === 'rejected' && t.reason === lost)).toEqual([true, true, true]);
+    isLost = false;
+    expect((await frameMatte(clip, 6, defaultContext())).matte.data[52 * width + 88]).toBeGreaterThan(0.9);
+  });
 });
 
 test('a mark on another frame corrects it; without an inside mark nothing is said', async () => {

@@ -10,8 +10,7 @@ import { rankOf } from '../../raster/rank';
 export interface Comparison {
   light: Picture;
   behind: Picture;
-  /** Squared distance of their colours, and the same on the mean around. */
-  away: Float32Array;
+  /** Squared distance of their colours, on the mean around. */
   around: Float32Array;
   /** How much light is left where the shot is the ground only darker, 0 elsewhere; and 1 where the ground's texture is certainly seen there. */
   factor: Float32Array;
@@ -94,7 +93,6 @@ export const compareBand: Kernel<Comparison> = {
         arena.copyOut(around, job.around.subarray(from * width, to * width));
         run.shadeOf(width, high, shot, ground, noise, mostLeft, textured, likeTexture, rooms, factor, certain);
         run.plainOf(width, high, shot + 4 * n, away, plainlyOther, bodyShare, smooth, rooms, plain);
-        bandOut(arena, away, job.away, band);
         bandOut(arena, factor, job.factor, band);
         bandOut(arena, certain, job.certain, band);
         bandOut(arena, plain, job.plain, band);
@@ -110,10 +108,10 @@ export const compareBand: Kernel<Comparison> = {
 export async function compared(light: Picture, behind: Picture, seen: Plane, context: Context): Promise<Comparison> {
   const { width, height } = light;
   const n = width * height;
-  const [away, around, factor] = [0, 1, 2].map(() => sharedFloats(n, context));
+  const [around, factor] = [0, 1].map(() => sharedFloats(n, context));
   const [certain, plain] = [0, 1].map(() => sharedBytes(n, context));
   const noise = Math.max(leastNoise, typicalNoise(light, behind, seen));
-  const job: Comparison = { light, behind, away, around, factor, certain, plain, noise };
+  const job: Comparison = { light, behind, around, factor, certain, plain, noise };
   await parallelFor(compareBand, job, Math.ceil(height / rows), context, 'Comparing with the plate', 0.3, 0.7);
   return job;
 }
