@@ -40,8 +40,7 @@ export function unlikeliness(parts: usize, count: i32, busy: bool, l: f64, a: f6
  *
  * @param busy the fourth feature, or 0 where only colour counts
  * @param wanted 1 for the pixels that ask, or 0 where all do
- * @param most evidence above it is given as it
- * @param end evidence below minus this is given as it
+ * @param end evidence is not told apart beyond this
  */
 export function evidence(
   n: i32,
@@ -54,7 +53,6 @@ export function evidence(
   insideParts: i32,
   outside: usize,
   outsideParts: i32,
-  most: f64,
   end: f64,
   out: usize,
 ): void {
@@ -63,7 +61,7 @@ export function evidence(
     if (wanted !== 0 && byteAt(wanted, p) === 0) continue;
     const r = counts ? floatAt(busy, p) : 0;
     const forInside = unlikeliness(inside, insideParts, counts, floatAt(l, p), floatAt(a, p), floatAt(b, p), r, Infinity);
-    const forOutside = unlikeliness(outside, outsideParts, counts, floatAt(l, p), floatAt(a, p), floatAt(b, p), r, forInside + most);
+    const forOutside = unlikeliness(outside, outsideParts, counts, floatAt(l, p), floatAt(a, p), floatAt(b, p), r, forInside + end);
     setFloat(out, p, forOutside === forInside ? 0 : max(-end, forOutside - forInside));
   }
 }

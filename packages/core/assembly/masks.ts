@@ -74,23 +74,22 @@ const markedOutside: i32 = 2;
 const markedEdge: i32 = 3;
 
 /**
- * Whose colour is still to be asked about: beside the border, where it is not known yet, and deep inside.
+ * Whose colour is still to be asked about: beside the border and anywhere inside, where it is not known yet and nothing is marked.
  *
  * @param known 1 where it is known, or 0 for nowhere
- * @param beside zeroed, as deep
+ * @param asked zeroed
  */
-export function bandAsks(n: i32, seeds: usize, near: usize, label: usize, known: usize, beside: usize, deep: usize): void {
+export function bandAsks(n: i32, seeds: usize, near: usize, label: usize, known: usize, asked: usize): void {
   for (let p = 0; p < n; p++) {
-    if (byteAt(seeds, p) !== 0) continue;
-    if (byteAt(near, p) === 0) setByte(deep, p, byteAt(label, p));
-    else if (known === 0 || byteAt(known, p) === 0) setByte(beside, p, 1);
+    if (byteAt(seeds, p) !== 0 || (known !== 0 && byteAt(known, p) !== 0)) continue;
+    if (byteAt(near, p) !== 0 || byteAt(label, p) !== 0) setByte(asked, p, 1);
   }
 }
 
 /**
  * Where colour speaks against the cut: beside the border by so much, deep inside by as much as `plain`.
  *
- * @param told what is said of colour where it is known, `around` and `within` where it was asked for
+ * @param told what is said of colour where it is known, `found` where it was asked for
  * @param out zeroed
  */
 export function bandAgainst(
@@ -100,19 +99,17 @@ export function bandAgainst(
   label: usize,
   known: usize,
   told: usize,
-  around: usize,
-  deep: usize,
-  within: usize,
+  found: usize,
   much: f64,
   plain: f64,
   out: usize,
 ): void {
   for (let p = 0; p < n; p++) {
-    if (p + 16 <= n && !v128.any_true(v128.or(v128.load(deep + <usize>p), v128.load(near + <usize>p)))) p += 15;
-    else if (byteAt(deep, p) !== 0) setByte(out, p, floatAt(within, p) < plain ? 1 : 0);
-    else if (byteAt(near, p) !== 0 && byteAt(seeds, p) === 0) {
-      const says = known !== 0 && byteAt(known, p) !== 0 ? floatAt(told, p) : floatAt(around, p);
-      setByte(out, p, (byteAt(label, p) === 1 ? says < -much : says > much) ? 1 : 0);
+    if (p + 16 <= n && !v128.any_true(v128.or(v128.load(label + <usize>p), v128.load(near + <usize>p)))) p += 15;
+    else if (byteAt(seeds, p) === 0) {
+      const says = known !== 0 && byteAt(known, p) !== 0 ? floatAt(told, p) : floatAt(found, p);
+      const beside = byteAt(near, p) !== 0;
+      if (byteAt(label, p) === 1 ? says < -(beside ? much : plain) : beside && says > much) setByte(out, p, 1);
     }
   }
 }

@@ -17,6 +17,7 @@ import { finishMatte, type Finish } from './edit/finish';
 import { learnedOpacity, type Learned } from './opacity/learned';
 import { closesSubject, markedEdge, markedInside, markedOutside, rasterMarks, type Mark } from './cut/marks';
 import { cutMemory, enlarge, roughCut, type CutMemory } from './cut/roughCut';
+import { withThinParts } from './cut/thinParts';
 import { screenKey, type ScreenParams } from './key/screen';
 import { findScreen } from './key/screenColour';
 import { surelyIn, surelyOut, undecided, trimapOf } from './band/trimap';
@@ -205,8 +206,9 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
   }
   const scales = ground.ratios.map((r) => r * context.scale);
   const ratio = scales[scales.length - 1];
-  const cut = await roughCut(levels, scales, marks, context, cuts);
-  const trimap = await trimapOf(cut, levels[levels.length - 1], Math.max(3, 21 * ratio), context);
+  const lab = levels[levels.length - 1];
+  const cut = await withThinParts(await roughCut(levels, scales, marks, context, cuts), lab, context);
+  const trimap = await trimapOf(cut, lab, Math.max(3, 21 * ratio), context);
   const guess = await guessBySmall(ground, trimap, context);
   const product = await opacityIn(ground, trimap, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
   const note = noteOn(trimap);

@@ -71,14 +71,12 @@ export interface Functions {
     label: Address,
     known: Address,
     told: Address,
-    around: Address,
-    deep: Address,
-    within: Address,
+    found: Address,
     much: number,
     plain: number,
     out: Address,
   ): void;
-  bandAsks(n: number, seeds: Address, near: Address, label: Address, known: Address, beside: Address, deep: Address): void;
+  bandAsks(n: number, seeds: Address, near: Address, label: Address, known: Address, asked: Address): void;
   bandTrimap(n: number, seeds: Address, along: Address, doubtful: Address, label: Address, out: Address): void;
   betterRow(
     target: Address,
@@ -199,8 +197,18 @@ export interface Functions {
     insideParts: number,
     outside: Address,
     outsideParts: number,
-    most: number,
     end: number,
+    out: Address,
+  ): void;
+  flanked(
+    width: number,
+    height: number,
+    values: Address,
+    asked: Address,
+    sign: number,
+    most: number,
+    beside: number,
+    steps: number,
     out: Address,
   ): void;
   flowBegin(smallWidth: number, smallHeight: number, smallU: Address, smallV: Address, u: Address, v: Address): void;

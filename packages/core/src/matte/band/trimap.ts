@@ -1,4 +1,4 @@
-import { bytesFrom, inArenaNow } from '../../runtime/arena';
+import { bytesFrom } from '../../runtime/arena';
 import type { Context } from '../../runtime/context';
 import { grownMask } from '../../raster/morphology';
 import type { Features } from '../cut/colourModel';
@@ -14,7 +14,7 @@ export const surelyIn = 2;
 const crisp = 2;
 /** Evidence against the cut beside its border, and evidence of a gap far inside. */
 const doubt = 3;
-const plainGap = -7;
+const plainGap = 7;
 
 /**
  * Where opacity is still open: everything under edge marks, a pixel or two along crisp borders, and further
@@ -26,28 +26,22 @@ const plainGap = -7;
  * @throws AbortError
  */
 export async function trimapOf(cut: RoughCut, lab: Features, reach: number, context: Context): Promise<Uint8Array> {
-  const { label, width, height, seeds, evidence: known } = cut;
+  const { label, width, height, seeds, evidence: known, open } = cut;
   const n = width * height;
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   const along = grownMask(border, width, height, crisp);
-  const [beside, deep] = [new Uint8Array(n), new Uint8Array(n)];
-  inArenaNow((arena) => {
-    const asked = known ? arena.copyIn(known.asked) : 0;
-    const asks = [arena.filled(n), arena.filled(n)] as const;
-    arena.run.bandAsks(n, arena.copyIn(seeds), arena.copyIn(near), arena.copyIn(label), asked, ...asks);
-    [beside, deep].forEach((mask, k) => arena.copyOut(asks[k], mask));
-  });
-  const around = await colourEvidence(lab, cut, context, beside);
-  // A gap between wires or canes may lie far from the border, but must then be plain.
-  const within = await colourEvidence(lab, cut, context, deep, plainGap);
+  const asked = bytesFrom(n, (arena, out) =>
+    arena.run.bandAsks(n, ...arena.copiesIn(seeds, near, label), known ? arena.copyIn(known.asked) : 0, out),
+  );
+  const found = await colourEvidence(lab, cut, context, asked);
   const against = bytesFrom(n, (arena, out) => {
     const given = arena.copiesIn(seeds, near, label);
-    const there = known ? arena.copiesIn(known.asked, known.colour) : ([0, 0] as const);
-    const asked = arena.copiesIn(around, deep, within);
-    arena.run.bandAgainst(n, ...given, ...there, ...asked, doubt, plainGap, out);
+    const told = known ? arena.copiesIn(known.asked, known.colour) : ([0, 0] as const);
+    arena.run.bandAgainst(n, ...given, ...told, arena.copyIn(found), doubt, plainGap, out);
   });
   const doubtful = grownMask(against, width, height, 1.5);
+  if (open) for (let p = 0; p < n; p++) doubtful[p] |= open[p];
   return bytesFrom(n, (arena, out) =>
     arena.run.bandTrimap(n, arena.copyIn(seeds), arena.copyIn(along), arena.copyIn(doubtful), arena.copyIn(label), out),
   );

@@ -8,7 +8,6 @@ interface EvidenceJob {
   inside: ColourModel;
   outside: ColourModel;
   wanted?: Uint8Array;
-  most: number;
   out: Float32Array;
 }
 
@@ -21,7 +20,7 @@ const stretch = 8192;
 /** Compares two models stretch by stretch. */
 export const evidenceStretch: Kernel<EvidenceJob> = {
   name: 'evidenceStretch',
-  begin({ lab, inside, outside, wanted, most, out }) {
+  begin({ lab, inside, outside, wanted, out }) {
     const planes = lab.busy ? [lab.l, lab.a, lab.b, lab.busy] : [lab.l, lab.a, lab.b];
     return (part) => {
       const [from, to] = [part * stretch, Math.min(out.length, (part + 1) * stretch)];
@@ -40,7 +39,6 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
           asked ? arena.copyIn(asked) : 0,
           ...modelOf(inside),
           ...modelOf(outside),
-          most,
           evidenceEnd,
           told,
         );
@@ -55,7 +53,6 @@ export const evidenceStretch: Kernel<EvidenceJob> = {
  * where it is not wanted or both are empty.
  *
  * @param wanted 1 where it is, of the features' size; everywhere when left out
- * @param most evidence above it is given as it, and costs less
  * @throws AbortError
  */
 export async function colourEvidence(
@@ -63,11 +60,10 @@ export async function colourEvidence(
   { inside, outside }: { inside: ColourModel; outside: ColourModel },
   context: Context,
   wanted?: Uint8Array,
-  most = evidenceEnd,
 ): Promise<Float32Array> {
   const { width, height } = lab;
   const out = sharedFloats(width * height, context);
-  const job = { lab: seenFeatures(lab, context), inside, outside, ...(wanted && { wanted }), most, out };
+  const job = { lab: seenFeatures(lab, context), inside, outside, ...(wanted && { wanted }), out };
   await parallelFor(evidenceStretch, job, Math.ceil(out.length / stretch), context);
   return out;
 }

@@ -25,8 +25,10 @@ export interface RoughCut {
   seeds: Uint8Array;
   inside: ColourModel;
   outside: ColourModel;
-  /** What colour alone says along the border before, and 1 where it was asked. */
+  /** What colour alone says, and 1 where it was asked. */
   evidence?: { colour: Float32Array; asked: Uint8Array };
+  /** 1 where a slit that the cut has closed may be. */
+  open?: Uint8Array;
 }
 
 /** How much the log odds of a walker's chance count beside a colour's evidence, and how far they go. */
