@@ -4,7 +4,6 @@ import { evidenceOf, type Comparison } from '../matte/key/comparison';
 import { comparedWith, guessBeforePlate, openOrSure } from '../matte/key/difference';
 import { guessBySmall, opacityGround, opacityIn, defaultDifference, type MatteProduct, type OpacityGround } from '../matte/matte';
 import { borderOf, enlarge, type RoughCut } from '../matte/cut/roughCut';
-import { withThinParts } from '../matte/cut/thinParts';
 import { undecided, trimapOf } from '../matte/band/trimap';
 import { grownMask } from '../raster/morphology';
 import { makePlane, type Picture, type Plane } from '../raster/plane';
@@ -144,7 +143,7 @@ async function matteAlone(
   const told = here && (await toldBy(own, here, context));
   const still = { free: new Uint8Array(n), evidence: new Float32Array(n) };
   const drawn = marks.filter((m) => m.frame === frame);
-  const cut = await withThinParts(await cutAround(own, rough.sides, label, still, drawn, context, told), lab, context);
+  const cut = await cutAround(own, rough.sides, label, still, drawn, context, told);
   const reach = Math.max(3, 21 * own.ratios[own.ratios.length - 1] * context.scale);
   const state = await trimapOf(cut, lab, reach, context);
   const guess = await guessBySmall(own, state, context);

@@ -1,5 +1,6 @@
 import { bytesFrom } from '../../runtime/arena';
 import type { Context } from '../../runtime/context';
+import { maskOf } from '../../raster/mask';
 import { grownMask } from '../../raster/morphology';
 import type { Features } from '../cut/colourModel';
 import { colourEvidence } from '../cut/evidence';
@@ -26,11 +27,13 @@ const plainGap = 7;
  * @throws AbortError
  */
 export async function trimapOf(cut: RoughCut, lab: Features, reach: number, context: Context): Promise<Uint8Array> {
-  const { label, width, height, seeds, evidence: known, open } = cut;
+  const { label, width, height, seeds, evidence: known, thin } = cut;
   const n = width * height;
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
-  const along = grownMask(border, width, height, crisp);
+  // Thin parts have a rim of their own, but nothing else is believed because they are near.
+  const sides = thin ? maskOf(label, (v, p) => v !== 0 || thin.parts[p] !== 0) : label;
+  const along = grownMask(thin ? borderOf(sides, width, height) : border, width, height, crisp);
   const asked = bytesFrom(n, (arena, out) =>
     arena.run.bandAsks(n, ...arena.copiesIn(seeds, near, label), known ? arena.copyIn(known.asked) : 0, out),
   );
@@ -41,8 +44,8 @@ export async function trimapOf(cut: RoughCut, lab: Features, reach: number, cont
     arena.run.bandAgainst(n, ...given, ...told, arena.copyIn(found), doubt, plainGap, out);
   });
   const doubtful = grownMask(against, width, height, 1.5);
-  if (open) for (let p = 0; p < n; p++) doubtful[p] |= open[p];
+  if (thin) for (let p = 0; p < n; p++) doubtful[p] |= thin.slits[p];
   return bytesFrom(n, (arena, out) =>
-    arena.run.bandTrimap(n, arena.copyIn(seeds), arena.copyIn(along), arena.copyIn(doubtful), arena.copyIn(label), out),
+    arena.run.bandTrimap(n, arena.copyIn(seeds), arena.copyIn(along), arena.copyIn(doubtful), arena.copyIn(sides), out),
   );
 }

@@ -27,8 +27,8 @@ export interface RoughCut {
   outside: ColourModel;
   /** What colour alone says, and 1 where it was asked. */
   evidence?: { colour: Float32Array; asked: Uint8Array };
-  /** 1 where a slit that the cut has closed may be. */
-  open?: Uint8Array;
+  /** 1 on thin parts that the cut has left out, and where slits that it has closed may be. */
+  thin?: { parts: Uint8Array; slits: Uint8Array };
 }
 
 /** How much the log odds of a walker's chance count beside a colour's evidence, and how far they go. */

@@ -15,6 +15,8 @@ const around = 15;
 const steps = 6;
 /** Evidence for inside on a thin part, and for outside on both sides of it. */
 const thinPart = { most: 0.5, beside: 1 };
+/** Of all that speaks for inside and hangs together so much lies on lines, or it is no thin part but the texture of something broad. */
+const mostly = 0.7;
 /** Evidence for outside in a slit, and for inside on both sides of it; and the least area of one, px. */
 const slit = { most: 2, beside: 2 };
 const leastSlit = 12;
@@ -25,7 +27,7 @@ const chance = 0.15;
 /**
  * A cut with its thin parts. A wire, a stem or a rope is a pixel wide or less where the whole picture is cut, and dear to a minimum cut
  * at any size, which pays for every pixel of its border. Here a pixel whose colour speaks for inside is taken where on both sides of it,
- * a few pixels away, colour speaks for outside, if such pixels lead to the subject, end near it, and are rare beside it. A slit between
+ * a few pixels away, colour speaks for outside, if such pixels lead to the subject, end near it, hang on nothing broad, and are rare beside it. A slit between
  * two parts is left undecided by the same rule the other way about. Only near the subject's convex hull is looked: what belongs
  * together is rarely far outside it.
  *
@@ -47,15 +49,12 @@ export async function withThinParts(cut: RoughCut, lab: Features, context: Conte
   const found = lines(outside, 1, thinPart);
   const beside = maskOf(outside, (v, p) => v !== 0 && hull[p] === 0);
   const busy = placesOf(bothOf(found, beside)).length > chance * placesOf(beside).length;
-  const parts = busy ? new Uint8Array(label.length) : joinedTo(label, endingWithin(found, asked, width, height), width, height);
+  const alike = maskOf(outside, (v, p) => v !== 0 && colour[p] > thinPart.most);
+  const thin = endingWithin(mostlyOf(alike, found, width, height), asked, width, height);
+  const parts = busy ? new Uint8Array(label.length) : joinedTo(label, thin, width, height);
   const slits = components(lines(within(asked, 1), -1, slit), width, height);
   const wide = maskOf(label, (_, p) => slits.area[slits.label[p]] >= leastSlit);
-  return {
-    ...cut,
-    label: maskOf(label, (v, p) => v !== 0 || parts[p] !== 0),
-    evidence: { colour, asked },
-    open: grownMask(wide, width, height, rimOfSlit),
-  };
+  return { ...cut, evidence: { colour, asked }, thin: { parts, slits: grownMask(wide, width, height, rimOfSlit) } };
 }
 
 /** Those of some lines that lead to a region, over gaps of two pixels at most. */
@@ -79,4 +78,12 @@ function endingWithin(lines: Uint8Array, region: Uint8Array, width: number, heig
   const leaves = new Uint8Array(area.length);
   for (let p = 0; p < label.length; p++) if (rim[p]) leaves[label[p]] = 1;
   return maskOf(lines, (v, p) => v !== 0 && leaves[label[p]] === 0);
+}
+
+/** What of some lines is nearly all of a region that they are part of. */
+function mostlyOf(regions: Uint8Array, lines: Uint8Array, width: number, height: number): Uint8Array {
+  const { label, area } = components(regions, width, height);
+  const own = new Int32Array(area.length);
+  for (let p = 0; p < label.length; p++) own[label[p]] += lines[p];
+  return maskOf(lines, (v, p) => v !== 0 && own[label[p]] >= mostly * area[label[p]]);
 }
