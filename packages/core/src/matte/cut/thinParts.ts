@@ -24,12 +24,13 @@ const leastSlit = 12;
 const rimOfSlit = 2;
 /** Share of the pixels beside the hull that lie on lines, from which on lines are what chance makes: of noise alone it is about 0.3. */
 const chance = 0.15;
+
 /**
  * A cut with its thin parts. A wire, a stem or a rope is a pixel wide or less where the whole picture is cut, and dear to a minimum cut
  * at any size, which pays for every pixel of its border. Here a pixel whose colour speaks for inside is taken where on both sides of it,
- * a few pixels away, colour speaks for outside, if such pixels lead to the subject, end near it, hang on nothing broad, and are rare beside it. A slit between
- * two parts is left undecided by the same rule the other way about. Only near the subject's convex hull is looked: what belongs
- * together is rarely far outside it.
+ * a few pixels away, colour speaks for outside, if such pixels lead to the subject, end near it, hang on nothing broad, and are rare
+ * beside it. A slit between two parts is left undecided by the same rule the other way about. Only near the subject's convex hull is
+ * looked: what belongs together is rarely far outside it.
  *
  * @returns the cut with what colour says wherever it was asked
  * @throws AbortError
