@@ -50,9 +50,11 @@ export async function withThinParts(cut: RoughCut, lab: Features, context: Conte
   const found = lines(outside, 1, thinPart);
   const beside = maskOf(outside, (v, p) => v !== 0 && hull[p] === 0);
   const busy = placesOf(bothOf(found, beside)).length > chance * placesOf(beside).length;
-  const alike = maskOf(outside, (v, p) => v !== 0 && colour[p] > thinPart.most);
-  const thin = endingWithin(mostlyOf(alike, found, width, height), asked, width, height);
-  const parts = busy ? new Uint8Array(label.length) : joinedTo(label, thin, width, height);
+  const thin = (): Uint8Array => {
+    const alike = maskOf(outside, (v, p) => v !== 0 && colour[p] > thinPart.most);
+    return joinedTo(label, endingWithin(mostlyOf(alike, found, width, height), asked, width, height), width, height);
+  };
+  const parts = busy ? new Uint8Array(label.length) : thin();
   const slits = components(lines(within(asked, 1), -1, slit), width, height);
   const wide = maskOf(label, (_, p) => slits.area[slits.label[p]] >= leastSlit);
   return { ...cut, evidence: { colour, asked }, thin: { parts, slits: grownMask(wide, width, height, rimOfSlit) } };
