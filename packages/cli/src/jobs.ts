@@ -9,15 +9,39 @@ import { nodeLetters } from './fonts';
 /** Decoded pictures that are kept: a clip's frames are looked at few at a time. */
 const mostDecoded = 12;
 
+/** A picture's file: what it is called, a short digest of what it holds, and its bytes when they are asked for. */
+interface PictureFile {
+  name: string;
+  digest: string;
+  bytes: () => Promise<Uint8Array>;
+}
+
+const digestOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex').slice(0, 32);
+
+/** A file beside a recipe. It is read each time it is wanted: a long clip's files are not held in memory. @throws InputError */
+async function fileBeside(folder: string, name: string): Promise<PictureFile> {
+  const path = join(folder, name);
+  const digest = digestOf(await bytesOf(path));
+  const bytes = async (): Promise<Uint8Array> => {
+    const again = await bytesOf(path);
+    // What was worked out under its digest would be of another picture.
+    if (digestOf(again) !== digest) throw new InputError(`“${path}” was changed while it was worked with: begin again.`);
+    return again;
+  };
+  return { name, digest, bytes };
+}
+
 /** A recipe and its pictures from an archive, or from a recipe file beside its pictures. */
 export async function jobFrom(path: string): Promise<{ recipe: Recipe; source: PictureSource; nameOf: (id: string) => string }> {
   const bytes = await bytesOf(path);
-  const pictures = new Map<string, { name: string; bytes: Uint8Array }>();
+  const pictures = new Map<string, PictureFile>();
   let recipe: Recipe;
   if (looksLikeJob(bytes)) {
     const job = readJob(basename(path), bytes);
     recipe = job.recipe;
-    for (const p of job.pictures) pictures.set(p.id, p);
+    for (const { id, name, bytes } of job.pictures) {
+      pictures.set(id, { name, digest: digestOf(bytes), bytes: () => Promise.resolve(bytes) });
+    }
   } else {
     let data: unknown;
     try {
@@ -29,7 +53,7 @@ export async function jobFrom(path: string): Promise<{ recipe: Recipe; source: P
     recipe = readRecipe(held.recipe ?? data);
     for (const id of picturesOf(recipe)) {
       const file = held.pictures?.find((p) => p.id === id)?.file ?? id;
-      pictures.set(id, { name: file, bytes: await bytesOf(join(dirname(path), file)) });
+      pictures.set(id, await fileBeside(dirname(path), file));
     }
   }
   const read = new Map<string, Promise<Samples>>();
@@ -45,23 +69,20 @@ export async function jobFrom(path: string): Promise<{ recipe: Recipe; source: P
     const frame = videoFrame(id);
     if (!frame) {
       const { name, bytes } = pictures.get(id)!;
-      return (await readPicture(name, bytes, nodeCodec)).samples;
+      return (await readPicture(name, await bytes(), nodeCodec)).samples;
     }
     const { name, bytes } = pictures.get(frame.file)!;
-    const clip = videos.get(frame.file) ?? clipOfVideo(name, bytes);
+    const clip = videos.get(frame.file) ?? bytes().then((all) => clipOfVideo(name, all));
     videos.set(frame.file, clip);
     const { frames, paths } = await clip;
     const file = paths[Math.min(frames.count - 1, frame.frame)];
     return (await readPicture(file, await bytesOf(file), nodeCodec)).samples;
   };
-  const digests = new Map<string, string>();
-  /** A short digest of what a picture's file holds; a frame of a video has its number behind it. */
+  /** A frame of a video has its number behind its file's digest. */
   const contentOf = (id: string): string => {
     const frame = videoFrame(id);
-    const file = frame?.file ?? id;
-    const known = digests.get(file) ?? createHash('sha256').update(pictures.get(file)!.bytes).digest('hex').slice(0, 32);
-    digests.set(file, known);
-    return frame ? `${known}#${frame.frame}` : known;
+    const { digest } = pictures.get(frame?.file ?? id)!;
+    return frame ? `${digest}#${frame.frame}` : digest;
   };
   const source: PictureSource = {
     key: contentOf,
