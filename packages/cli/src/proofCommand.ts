@@ -10,6 +10,7 @@ import {
   sheetInputs,
   sheetSvg,
   toRgba8,
+  unitOf,
   type Picture,
   type PictureSource,
   type Recipe,
@@ -54,8 +55,8 @@ export function addProofCommand(
         if (!o.json) {
           for (const check of inOrderOfConcern(checks, recipe.accepted)) {
             if (check.verdict === 'good') continue;
-            const { what, unit, digits } = checkKinds[check.id];
-            const figure = check.figure === undefined ? '' : ` ${check.figure.toFixed(digits)} ${unit}`;
+            const { what, digits } = checkKinds[check.id];
+            const figure = check.figure === undefined ? '' : ` ${check.figure.toFixed(digits)} ${unitOf(check)}`;
             process.stdout.write(`${isAccepted(check, recipe.accepted) ? 'accepted' : check.verdict}: ${what}.${figure}${check.why ? ` ${check.why}` : ''}\n`); // prettier-ignore
           }
         }

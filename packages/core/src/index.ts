@@ -106,6 +106,7 @@ export {
   cureOf,
   isAccepted,
   judged,
+  unitOf,
   type Check,
   type CheckPlace,
   type Cure,

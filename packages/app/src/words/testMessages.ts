@@ -64,7 +64,7 @@ export function sentencesOf(folder: string): Set<string> {
     if (ts.isPropertyAssignment(node)) {
       const name = node.name.getText();
       const unit = textOf(node.initializer);
-      if (name === 'unit' && unit !== undefined && /\p{L}{4,}/u.test(unit)) out.add(unit);
+      if (/^(unit|one)$/.test(name) && unit !== undefined && /\p{L}{4,}/u.test(unit)) out.add(unit);
       if (telling.has(name) || /products\.ts$|checks\/pictures\.ts$/.test(path)) add(node.initializer);
     }
     if (ts.isVariableDeclaration(node) && node.initializer && /[a-z] /.test(textOf(node.initializer) ?? '')) add(node.initializer);

@@ -2,7 +2,7 @@ import { blurDiscAt } from '../lens/thinLens';
 import { resizePicture } from '../raster/resize';
 import { makePicture, type Picture } from '../raster/plane';
 import type { Recipe } from '../recipe/recipe';
-import { checkKinds, isAccepted, type Check, type CheckPlace, type Verdict } from './checks/check';
+import { checkKinds, isAccepted, unitOf, type Check, type CheckPlace, type Verdict } from './checks/check';
 
 /** A picture of the sheet: its address (of data, mostly) and its size. */
 export interface SheetPicture {
@@ -58,9 +58,8 @@ const inEnglish: Telling = (sentence) => sentence;
 
 /** What a check's figure reads, with its unit; what is not known says so. */
 export function figureOf(check: Check, tell = inEnglish): string {
-  const { digits, unit } = checkKinds[check.id];
   if (check.figure === undefined || check.verdict === 'unknown') return tell('not known');
-  return `${tell(check.figure.toFixed(digits))} ${tell(unit)}`;
+  return `${tell(check.figure.toFixed(checkKinds[check.id].digits))} ${tell(unitOf(check))}`;
 }
 
 /** Checks with the worst first: wrong ones, those to look at, what is not known, and good ones; accepted ones behind the rest of their kind. */
@@ -239,7 +238,7 @@ function gradeWords({ match, finish, cards }: Recipe, tell: Telling): string[] {
     [
       `${tell('Whole')}: ${own.length > 0 ? own.join(', ') : tell('as it is')}`,
       tell(`grain put back ${share(grain.back)}`) + (dither ? `, ${tell('steps dissolved')}` : ''),
-      tell(`${graded} cards graded`),
+      graded === 0 ? tell('no card graded') : graded === 1 ? tell('1 card graded') : tell(`${graded} cards graded`),
     ].join('; '),
   ];
 }

@@ -45,6 +45,7 @@ export function PicturePane({ step, narrow = false }: { step: Step; narrow?: boo
 
 function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
   const { picture, compare, removed, look, fitZoom, set } = useViewOf('picture', 'compare', 'removed', 'look', 'fitZoom', 'set');
+  const removes = step === 'matte' && picture === 'shot';
   return (
     <div
       className={clsx(
@@ -71,8 +72,8 @@ function ViewBar({ step, narrow }: { step: Step; narrow: boolean }) {
         onChange={(c) => set({ compare: c, against: 'shot' })}
       />
       <span className="ml-auto flex items-center gap-1.5">
-        {step !== 'lens' && <span>{say('Removed')}</span>}
-        {step !== 'lens' && (
+        {removes && <span>{say('Removed')}</span>}
+        {removes && (
           <Picker<Removed>
             label={say('Removed as')}
             value={removed}

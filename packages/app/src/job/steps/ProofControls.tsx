@@ -8,6 +8,7 @@ import {
   sheetHtml,
   sheetSize,
   sheetSvg,
+  unitOf,
   type Check,
   type Cure,
   type Verdict,
@@ -126,9 +127,10 @@ export function ProofControls() {
 }
 
 /** A check's figure with its unit, as the interface speaks. */
-function figureSaid({ id, figure, verdict }: Check): string {
-  const { digits, unit } = checkKinds[id];
-  return figure === undefined || verdict === 'unknown' ? say('not known') : `${figured(figure, digits)} ${told(unit)}`;
+function figureSaid(check: Check): string {
+  const { id, figure, verdict } = check;
+  if (figure === undefined || verdict === 'unknown') return say('not known');
+  return `${figured(figure, checkKinds[id].digits)} ${told(unitOf(check))}`;
 }
 
 function CheckRow({ check, open, onOpen }: { check: Check; open: boolean; onOpen: () => void }) {

@@ -55,6 +55,8 @@ export interface CheckKind {
   /** In plain words, for people. */
   what: string;
   unit: string;
+  /** The unit of a figure of one, where that is another word. */
+  one?: string;
   digits: number;
   /** Above the first it is worth a look, above the second wrong; a check without a second is never wrong. */
   tolerance: number;
@@ -68,11 +70,11 @@ export const checkKinds: Record<CheckId, CheckKind> = {
   'edge-residue': { what: 'Old background in the edge', unit: 'ΔE', digits: 1, tolerance: 9, wrong: 14, reason: 'a quarter of a true edge’s places comes to 8 at most; of an untreated one to 12 at least' },
   'edge-halo': { what: 'Rim of another colour around the subject', unit: '% of the outline', digits: 0, tolerance: 8, wrong: 35, reason: 'on pictures without one up to 8 % of the outline looks so beyond chance' },
   'edge-torn': { what: 'Hard cuts in a soft edge', unit: '% of the outline', digits: 0, tolerance: 4, wrong: 15, reason: 'a soft edge has hardly a hard stretch by itself' },
-  'matte-specks': { what: 'Loose specks beside the subject', unit: 'specks', digits: 0, tolerance: 0, wrong: 60, reason: 'a speck is seen as dirt' },
-  'matte-holes': { what: 'Pinholes in the subject', unit: 'holes', digits: 0, tolerance: 0, wrong: 60, reason: 'the background shines through' },
+  'matte-specks': { what: 'Loose specks beside the subject', unit: 'specks', one: 'speck', digits: 0, tolerance: 0, wrong: 60, reason: 'a speck is seen as dirt' },
+  'matte-holes': { what: 'Pinholes in the subject', unit: 'holes', one: 'hole', digits: 0, tolerance: 0, wrong: 60, reason: 'the background shines through' },
   'plate-residue': { what: 'Something of the subject left on the plate', unit: 'px along the outline', digits: 1, tolerance: 1, wrong: 4, reason: 'a blur of 48 px hides one pixel, not four' },
   'plate-shows': { what: 'Invented ground that is seen', unit: '% of the picture', digits: 1, tolerance: 1.5, reason: 'what is seen was made up; look whether it holds' },
-  'plate-repeats': { what: 'Pieces of invented ground seen twice', unit: 'pieces', digits: 0, tolerance: 0, reason: 'the eye finds what is there twice' },
+  'plate-repeats': { what: 'Pieces of invented ground seen twice', unit: 'pieces', one: 'piece', digits: 0, tolerance: 0, reason: 'the eye finds what is there twice' },
   'blur-gap': { what: 'Blur of the subject and of what is as near', unit: 'px apart', digits: 1, tolerance: 0, reason: 'a quarter of the larger, or 1.5 px' },
   'grain-gap': { what: 'Grain of both sides', unit: 'L* apart', digits: 2, tolerance: 0, reason: 'a quarter of the subject’s, or 0.15 L*' },
   'cast-gap': { what: 'Warmth of both sides', unit: 'mired apart', digits: 0, tolerance: 30, reason: 'a step that a trained eye sees side by side' },
@@ -89,6 +91,12 @@ export const checkKinds: Record<CheckId, CheckKind> = {
   'time-flicker': { what: 'Opacity along the edge that changes from frame to frame', unit: '% of opacity', digits: 0, tolerance: 18, reason: 'the worst stretch of what only moves seldom changes by more' },
   'time-doubtful': { what: 'Frames whose neighbours disagree about the subject', unit: '% of the frames', digits: 0, tolerance: 0, reason: 'the measure is not calibrated: it tells where to look, not that the rest is right' },
 }; // prettier-ignore
+
+/** The unit that stands behind a check's figure as it is written. */
+export function unitOf({ id, figure }: Pick<Check, 'id' | 'figure'>): string {
+  const { unit, one, digits } = checkKinds[id];
+  return one !== undefined && figure?.toFixed(digits) === '1' ? one : unit;
+}
 
 /** A check by its figure. */
 export function judged(id: CheckId, figure: number, places: CheckPlace[] = [], tolerance = checkKinds[id].tolerance): Check {

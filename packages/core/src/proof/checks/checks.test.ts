@@ -16,7 +16,9 @@ import {
   cureOf,
   isAccepted,
   judged,
+  unitOf,
   unknown,
+  type CheckId,
 } from './index';
 import { allSeeds, plain, shifted, sizeOf, trials, tried } from './trials';
 
@@ -134,4 +136,12 @@ describe('cures', () => {
       }
     }
   });
+});
+
+test('one of what is counted is told in the singular, as the figure is written', () => {
+  const said = (id: CheckId, figure: number): string => `${figure.toFixed(checkKinds[id].digits)} ${unitOf(judged(id, figure))}`;
+  expect([0, 1, 1.3, 2].map((figure) => said('matte-specks', figure))).toEqual(['0 specks', '1 speck', '1 speck', '2 specks']);
+  expect([said('matte-holes', 1), said('plate-repeats', 1)]).toEqual(['1 hole', '1 piece']);
+  // What is measured and not counted stays as it is.
+  expect(said('cast-gap', 1)).toBe('1 mired apart');
 });
