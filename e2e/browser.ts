@@ -3,11 +3,13 @@ import type { IncomingMessage, Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { Recipe } from '@ritaglio/core';
 import { plainName } from '../packages/app/src/job/find/names';
 import { listen, makeServer, type ServerOptions } from '@ritaglio/server';
 import { Builder, By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+import sharp from 'sharp';
 
 /** A running application and a browser that looks at it. */
 export interface Session {
@@ -162,6 +164,18 @@ export async function settled(driver: WebDriver): Promise<void> {
 export async function giveFile(driver: WebDriver, field: string, path: string): Promise<void> {
   const input = await driver.wait(until.elementLocated(By.css(`input[type=file][aria-label="${field}"]`)), patience);
   await input.sendKeys(path);
+}
+
+/** A demo photograph at half its size, under its own name: where its pixels are not the matter, less is worked out and written. */
+export async function halfPhoto(name: string): Promise<string> {
+  const from = fileURLToPath(new URL(`../demo/pictures/${name}`, import.meta.url));
+  const { width } = await sharp(from).metadata();
+  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-half-')), name);
+  await sharp(from)
+    .resize(width / 2)
+    .jpeg({ quality: 92 })
+    .toFile(path);
+  return path;
 }
 
 /** Types a number into a control. */

@@ -20,7 +20,20 @@ import { readPicture, writeJob } from '@ritaglio/formats';
 import { By, Key } from 'selenium-webdriver';
 import { nodeCodec } from '../packages/cli/src/files';
 import { jobAt, matteAt, pictureAt, strokesOf } from '../scripts/measure/truth';
-import { downloaded, draw, find, giveFile, keptUntil, openStep, press, settled, startSession, typeNumber, type Session } from './browser';
+import {
+  downloaded,
+  draw,
+  find,
+  giveFile,
+  halfPhoto,
+  keptUntil,
+  openStep,
+  press,
+  settled,
+  startSession,
+  typeNumber,
+  type Session,
+} from './browser';
 
 const demo = join(fileURLToPath(new URL('.', import.meta.url)), '../demo');
 const frame: [number, number] = [1800, 1200];
@@ -116,7 +129,8 @@ describe('the whole job', () => {
   test('a picture of one’s own, cut by a few marks and set before a library picture', async () => {
     const { driver, address } = session;
     await driver.get(address);
-    await giveFile(driver, 'Photo or job to open', join(demo, 'pictures/lantern-greencloth.jpg'));
+    const photo = await halfPhoto('lantern-greencloth.jpg');
+    await giveFile(driver, 'Photo or job to open', photo);
     await find(driver, By.css('nav[aria-label="Work line"]'));
     await find(driver, By.xpath('//p[contains(., "Nothing is marked yet")]'));
     const size: [number, number] = [1500, 1000];
@@ -143,7 +157,7 @@ describe('the whole job', () => {
       Key.SHIFT,
     );
     const kept = await keptUntil(driver, (k) => k.name === 'lantern-greencloth' && k.recipe.subjects[0].marks.length === 3);
-    expect(kept.recipe.frame).toEqual({ width: 1500, height: 1000, x: 0, y: 0, turn: 0 });
+    expect(kept.recipe.frame).toEqual({ width: 750, height: 500, x: 0, y: 0, turn: 0 });
     await settled(driver);
     await openStep(driver, 'pictures');
     await press(driver, 'Picture library');
@@ -160,15 +174,15 @@ describe('the whole job', () => {
     await settled(driver);
     const { samples } = await exported('JPEG');
     const picture = fromSamples(samples);
-    const shot = await pictureAt('demo/pictures/lantern-greencloth.jpg');
+    const shot = fromSamples((await readPicture('lantern.jpg', new Uint8Array(readFileSync(photo)), nodeCodec)).samples);
     // The cloth beside the lantern is gone, the lantern itself is still there.
     const change = (x0: number, y0: number): number => {
       let sum = 0;
-      for (let y = y0; y < y0 + 40; y++) for (let x = x0; x < x0 + 40; x++) sum += Math.abs(picture.g[y * 1500 + x] - shot.g[y * 1500 + x]);
-      return sum / 1600;
+      for (let y = y0; y < y0 + 20; y++) for (let x = x0; x < x0 + 20; x++) sum += Math.abs(picture.g[y * 750 + x] - shot.g[y * 750 + x]);
+      return sum / 400;
     };
-    expect(change(300, 300)).toBeGreaterThan(0.03);
-    expect(change(730, 560)).toBeLessThan(change(300, 300));
+    expect(change(150, 150)).toBeGreaterThan(0.03);
+    expect(change(365, 280)).toBeLessThan(change(150, 150));
   });
 
   test('undo and redo over the whole job, by keys', async () => {

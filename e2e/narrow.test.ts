@@ -1,10 +1,8 @@
-import { fileURLToPath } from 'node:url';
 import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, type WebDriver } from 'selenium-webdriver';
-import { button, downloaded, find, keptUntil, settled, startSession, textOf, type Session } from './browser';
+import { button, downloaded, find, halfPhoto, keptUntil, settled, startSession, textOf, type Session } from './browser';
 
 /** Narrow screens, by touch alone. */
-const photo = fileURLToPath(new URL('../demo/pictures/weathervane.jpg', import.meta.url));
 type Point = [number, number];
 let session: Session;
 const command = (name: string, params: object): Promise<void> =>
@@ -87,7 +85,7 @@ describe.each([
   test('a photo becomes a picture with soft ground behind by touch, the picture always in sight', async () => {
     const { driver, address } = session;
     await driver.get(address);
-    await (await find(driver, By.css('input[type=file]'))).sendKeys(photo);
+    await (await find(driver, By.css('input[type=file]'))).sendKeys(await halfPhoto('weathervane.jpg'));
     await find(driver, By.css('nav[aria-label="Work line"]'));
     await settled(driver);
     const seen = async (): Promise<number> => (await (await find(driver, By.css('[data-testid=picture]'))).getRect()).height;

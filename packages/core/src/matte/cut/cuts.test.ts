@@ -328,3 +328,35 @@ test('cutting by screen and by difference is the same twice', async () => {
   const twice = await matte(shot, { cut: 'screen', marks: [], trim: noTrim }, context);
   expect(largestDifference(once.matte.data, twice.matte.data)).toBe(0);
 });
+
+describe('what a mark says of the regions it lies on', () => {
+  const [width, height] = [160, 110];
+  // A ball before two walls; the outside stroke lies on the left one alone.
+  const truth = softDisc(width, height, 80, 55, 26, 2);
+  const shot = pictureFrom(width, height, (x, y) => {
+    const a = truth.data[y * width + x];
+    const wall = x < 70 ? 0.12 : 0.3;
+    return [a * 0.6 + (1 - a) * wall, a * 0.16 + (1 - a) * wall, a * 0.1 + (1 - a) * wall];
+  });
+  const marks: Mark[] = [
+    { kind: 'inside', radius: 6, points: [[70, 55], [90, 55]] },
+    { kind: 'outside', radius: 5, points: [[20, 20], [20, 90]] },
+  ]; // prettier-ignore
+  const cutBy = async (...more: Mark[]): Promise<Plane> => (await matte(shot, { marks: [...marks, ...more], trim: noTrim }, context)).matte;
+  const wall = (found: Plane): number => found.data.reduce((sum, a, p) => sum + (p % width > 115 ? a : 0), 0) / (44 * height);
+
+  test('a few pixels at the rim of a wide region do not take all of it along', async () => {
+    const before = await cutBy();
+    const dab: Mark = { kind: 'inside', radius: 0.8, points: [[108, 55]] };
+    const after = await cutBy(dab);
+    expect(wall(before)).toBeLessThan(0.02);
+    expect(wall(after)).toBeLessThan(0.02);
+    expect(meanError(after, truth)).toBeLessThan(meanError(before, truth) + 0.002);
+    // What is marked itself is in.
+    expect(after.data[55 * width + 108]).toBeGreaterThan(0.5);
+  });
+
+  test('a dab of the usual size does', async () => {
+    expect(wall(await cutBy({ kind: 'inside', radius: 7, points: [[135, 55]] }))).toBeGreaterThan(0.9);
+  });
+});

@@ -40,6 +40,9 @@ const almostSure = 0.8;
 const markTie = 1000;
 const rimTie = 0.3;
 const plainTie = 0.05;
+/** So few pixels of a mark, and so small a share of a region, say nothing of the region: a fine tip ends at its rim. */
+const fewPixels = 8;
+const fewOfRegion = 0.1;
 /** What holds a region within a loop to the inside while nothing is marked there, and how unlike the loop's surroundings it must be. */
 const loopTie = 3;
 const unlikeLoop = 0.06;
@@ -175,6 +178,8 @@ function tiesOf({ regions }: WalkGraph, seeds: Uint8Array, marks: readonly Mark[
   }
   const ring = marks.some((m) => m.kind === 'loop') ? indicesWhere(count, (r) => outside[r] > 0 && outside[r] < area[r]) : [];
   for (let r = 0; r < count; r++) {
+    if (saysNothing(inside[r], area[r])) inside[r] = 0;
+    if (saysNothing(outside[r], area[r])) outside[r] = 0;
     const marked = inside[r] + outside[r];
     const reach = Math.sqrt(area[r]);
     const looped = ring.length > 0 && marked === 0;
@@ -189,6 +194,10 @@ function tiesOf({ regions }: WalkGraph, seeds: Uint8Array, marks: readonly Mark[
     for (const q of ring) alike = Math.max(alike, Math.exp(-apartInColour(regions, r, q) / (2 * unlikeLoop ** 2)));
     return 1 - alike;
   }
+}
+
+function saysNothing(marked: number, area: number): boolean {
+  return marked < fewPixels && marked < fewOfRegion * area;
 }
 
 /** Pixels that the cut and the marks agree on; the narrow band’s models are learnt from them. */
