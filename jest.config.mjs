@@ -26,8 +26,8 @@ export default {
       modulePathIgnorePatterns: ['<rootDir>/packages/core/dist'],
       testMatch: ['<rootDir>/e2e/**/*.test.ts'],
       sandboxInjectedGlobals: ['Math'],
-      extensionsToTreatAsEsm: ['.ts', '.tsx'],
-      transform: { '^.+\\.tsx?$': compile('es6') },
+      transform: { '^.+\\.m?[jt]sx?$': compile('commonjs') },
+      transformIgnorePatterns: ['/node_modules/(?!(fast-png|iobuffer|culori|tiff|pdfjs-dist|mediabunny)/)'],
     },
   ],
 };

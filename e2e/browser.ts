@@ -26,7 +26,7 @@ export interface Session {
 
 /** What a session begins with. */
 export interface SessionOptions extends ServerOptions {
-  /** Longest side at which jobs are worked out, px; small where pixels are not the matter. Default 450. */
+  /** Longest side at which jobs are worked out, px; small where pixels are not the matter. Default 300. */
   workingSide?: number;
 }
 
@@ -64,7 +64,7 @@ export async function startBrowser(profile: string, downloads: string): Promise<
 }
 
 /** Starts the server on a free port and a fresh headless browser, 1280 × 800. */
-export async function startSession({ workingSide = 450, ...options }: SessionOptions = {}): Promise<Session> {
+export async function startSession({ workingSide = 300, ...options }: SessionOptions = {}): Promise<Session> {
   const server: Server = await listen(makeServer(options), 0);
   const asked: string[] = [];
   server.on('request', ({ url }: IncomingMessage) => asked.push(url ?? ''));

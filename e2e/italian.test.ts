@@ -4,7 +4,7 @@ import { button, find, keptUntil, press, settled, startSession, type Session } f
 
 let session: Session;
 beforeAll(async () => {
-  session = await startSession({ workingSide: 300 });
+  session = await startSession();
 });
 afterAll(() => session.close());
 

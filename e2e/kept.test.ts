@@ -1,7 +1,6 @@
 import { rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { readJob } from '@ritaglio/formats';
 import { By } from 'selenium-webdriver';
 import {
@@ -9,6 +8,7 @@ import {
   draw,
   find,
   giveFile,
+  halfPhoto,
   keptUntil,
   keptWork,
   openJob,
@@ -20,7 +20,6 @@ import {
   type Session,
 } from './browser';
 
-const shot = join(fileURLToPath(new URL('.', import.meta.url)), '../demo/pictures/weathervane.jpg');
 const size: [number, number] = [1500, 1000];
 let session: Session;
 
@@ -28,7 +27,7 @@ beforeAll(async () => {
   session = await startSession();
   const { driver, address } = session;
   await driver.get(address);
-  await giveFile(driver, 'Photo or job to open', shot);
+  await giveFile(driver, 'Photo or job to open', await halfPhoto('weathervane.jpg'));
   await find(driver, By.css('nav[aria-label="Work line"]'));
 });
 afterAll(() => session.close());

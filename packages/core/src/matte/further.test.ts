@@ -27,15 +27,15 @@ function tuftScene(width: number, height: number) {
 const dot = (kind: Mark['kind'], x: number, y: number, radius = 5): Mark => ({ kind, radius, points: [[x, y]] });
 
 describe('a further mark gives what all marks give from nothing', () => {
-  const shot = tuftScene(930, 420);
-  const first = [dot('inside', 465, 210, 60), dot('outside', 60, 60, 30), dot('outside', 880, 370, 30)];
+  const shot = tuftScene(930, 280);
+  const first = [dot('inside', 465, 140, 40), dot('outside', 60, 40, 20), dot('outside', 880, 247, 20)];
   /** What is marked, one after the other; some of it is taken back. */
   const steps: [string, Mark[]][] = [
-    ['far from the edge', [...first, dot('outside', 100, 340)]],
-    ['beside the edge', [...first, dot('outside', 465, 76)]],
-    ['an edge mark', [...first, dot('outside', 465, 76), dot('edge', 592, 210, 16)]],
-    ['over the edge mark', [...first, dot('outside', 465, 76), dot('edge', 592, 210, 16), dot('inside', 592, 210, 8)]],
-    ['outside over inside', [...first, dot('outside', 465, 180, 12)]],
+    ['far from the edge', [...first, dot('outside', 100, 227)]],
+    ['beside the edge', [...first, dot('outside', 465, 51)]],
+    ['an edge mark', [...first, dot('outside', 465, 51), dot('edge', 549, 140, 16)]],
+    ['over the edge mark', [...first, dot('outside', 465, 51), dot('edge', 549, 140, 16), dot('inside', 549, 140, 8)]],
+    ['outside over inside', [...first, dot('outside', 465, 120, 12)]],
     ['nothing but the first again', first],
   ];
 

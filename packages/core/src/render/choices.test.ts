@@ -8,11 +8,11 @@ import type { PictureSource } from './products';
 import { render } from './render';
 
 test('a fill holds the same at every size of a large shot, where the full size is told', async () => {
-  const [width, height] = [2100, 240];
+  const [width, height] = [2100, 180];
   // Grains of 12 px in many shades: whatever else is copied differs.
   const random = seeded(9);
-  const shades = Float32Array.from({ length: 175 * 20 }, () => 0.05 + 0.6 * random());
-  const disc = softDisc(width, height, 1050, 120, 60, 8);
+  const shades = Float32Array.from({ length: 175 * 15 }, () => 0.05 + 0.6 * random());
+  const disc = softDisc(width, height, 1050, 90, 45, 8);
   const large = pictureFrom(width, height, (x, y) => {
     const v = shades[Math.floor(y / 12) * 175 + Math.floor(x / 12)];
     const a = disc.data[y * width + x];
@@ -30,27 +30,27 @@ test('a fill holds the same at every size of a large shot, where the full size i
   const marks = [
     {
       kind: 'inside' as const,
-      radius: 25,
+      radius: 18,
       points: [
-        [1030, 120],
-        [1070, 120],
+        [1035, 90],
+        [1065, 90],
       ] as [number, number][],
     },
     {
       kind: 'outside' as const,
-      radius: 20,
+      radius: 15,
       points: [
-        [800, 24],
-        [1300, 24],
-        [1300, 216],
-        [800, 216],
-        [800, 24],
+        [800, 20],
+        [1300, 20],
+        [1300, 160],
+        [800, 160],
+        [800, 20],
       ] as [number, number][],
     },
   ];
   recipe.subjects = [{ ...recipe.subjects[0], marks }];
+  const whole = await render(recipe, told, 'plate', defaultContext());
   const apart = async (pictures: PictureSource): Promise<number> => {
-    const whole = await render(recipe, pictures, 'plate', defaultContext());
     const half = await render(recipe, pictures, 'plate', defaultContext({ scale: 0.6 }));
     const { width: w, height: h } = half.plate;
     return meanDeltaE(resizePicture(whole.plate, w, h), half.plate, half.hole.data.map((v) => (v > 0.5 ? 1 : 0))); // prettier-ignore

@@ -42,7 +42,7 @@ const rimTie = 0.3;
 const plainTie = 0.05;
 /** So few pixels of a mark, and so small a share of a region, say nothing of the region: a fine tip ends at its rim. */
 const fewPixels = 8;
-const fewOfRegion = 0.1;
+const fewOfRegion = 0.01;
 /** What holds a region within a loop to the inside while nothing is marked there, and how unlike the loop's surroundings it must be. */
 const loopTie = 3;
 const unlikeLoop = 0.06;
