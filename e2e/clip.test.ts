@@ -9,7 +9,7 @@ import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny'
 import { By, Key } from 'selenium-webdriver';
 import { button, downloaded, draw, find, keptUntil, openStep, press, settled, startSession, typeNumber, type Session } from './browser';
 
-const [width, height, count, rate] = [160, 107, 8, 8];
+const [width, height, count, rate] = [240, 161, 8, 8];
 /** The frame on which the picture is white and the sound clicks. */
 const flash = 5;
 const folder = mkdtempSync(join(tmpdir(), 'ritaglio-clip-'));
@@ -20,8 +20,8 @@ function framePixels(i: number): Uint8Array {
   const data = new Uint8Array(width * height * 3);
   for (let y = 0, k = 0; y < height; y++) {
     for (let x = 0; x < width; x++, k += 3) {
-      const ground = 90 + 25 * Math.sin(x / 6) + 25 * Math.cos(y / 5 + x / 27);
-      const inside = Math.hypot(x - 33 - 12 * i, y - 60) < 17;
+      const ground = 90 + 25 * Math.sin(x / 9) + 25 * Math.cos(y / 7 + x / 40);
+      const inside = Math.hypot(x - 50 - 18 * i, y - 90) < 26;
       const rgb = inside ? [190, 50 + ((x * 3 + y) % 20), 40] : [ground * 0.5, ground, ground * 1.1];
       for (let c = 0; c < 3; c++) data[k + c] = i === flash ? 250 : rgb[c];
     }
@@ -94,7 +94,7 @@ describe('numbered frames', () => {
     await driver.get(session.address);
     await (await find(driver, By.css('input[type=file]'))).sendKeys(frames.join('\n'));
     const field = await find(driver, By.css('input[aria-label="Frames a second"]'));
-    expect(await (await find(driver, By.css('[role=dialog]'))).getText()).toMatch(/8 frames, 160 × 107, 24 a second/);
+    expect(await (await find(driver, By.css('[role=dialog]'))).getText()).toMatch(/8 frames, 240 × 161, 24 a second/);
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), String(rate));
     await press(driver, 'Open as a clip');
     await settled(driver);
@@ -130,7 +130,7 @@ describe('numbered frames', () => {
       expect(times).toHaveLength(count);
       times.sort((a, b) => a - b).forEach((t, i) => expect(t).toBeCloseTo(i / rate, 2));
       expect(Math.abs(clickAt - flash / rate)).toBeLessThan(1 / rate);
-      expect(size).toEqual(kind === 'WebM' ? [160, 107] : [160, 106]);
+      expect(size).toEqual(kind === 'WebM' ? [240, 161] : [240, 160]);
       if (kind === 'WebM') {
         expect(codec).toBe('opus');
         video = join(folder, 'roll.webm');
@@ -166,8 +166,8 @@ describe('a video', () => {
     await settled(driver);
     await letGo();
     await key(Key.HOME);
-    await draw(driver, [width, height], [[27, 60], [40, 60]]); // prettier-ignore
-    await draw(driver, [width, height], [[80, 13], [147, 13], [147, 93]], Key.SHIFT); // prettier-ignore
+    await draw(driver, [width, height], [[40, 90], [60, 90]]); // prettier-ignore
+    await draw(driver, [width, height], [[120, 20], [220, 20], [220, 140]], Key.SHIFT); // prettier-ignore
     await keptUntil(driver, ({ recipe }) => recipe.subjects[0].marks.length === 2);
     await settled(driver);
     await press(driver, 'Follow through the clip');
@@ -176,7 +176,7 @@ describe('a video', () => {
     const doubted = await now();
     expect(doubted).not.toBe(0);
     await settled(driver);
-    await draw(driver, [width, height], [[7, 13], [13, 13]], Key.SHIFT); // prettier-ignore
+    await draw(driver, [width, height], [[10, 20], [20, 20]], Key.SHIFT); // prettier-ignore
     const { recipe } = await keptUntil(driver, (k) => k.recipe.subjects[0].marks.length === 3);
     expect(recipe.subjects[0].marks[2].frame).toBe(doubted);
     await press(driver, 'Follow through the clip');

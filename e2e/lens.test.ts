@@ -23,7 +23,7 @@ const frame: [number, number] = [1800, 1200];
 let session: Session;
 
 beforeAll(async () => {
-  session = await startSession();
+  session = await startSession({ workingSide: 450 });
   await session.driver.get(session.address);
   await openJob(session.driver, 'Goat on the quay');
   await settled(session.driver);

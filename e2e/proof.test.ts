@@ -5,7 +5,7 @@ import { button, downloaded, find, keptUntil, openJob, openStep, press, settled,
 
 let session: Session;
 beforeAll(async () => {
-  session = await startSession();
+  session = await startSession({ workingSide: 450 });
   const { driver } = session;
   await driver.get(session.address);
   await openJob(driver, 'Goat by the canal');
