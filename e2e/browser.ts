@@ -17,6 +17,8 @@ export interface Session {
   address: string;
   /** Where downloads arrive. */
   downloads: string;
+  /** Where what is given to the page may be written. */
+  given: string;
   /** What has been asked of the server, oldest first. */
   asked: string[];
   close: () => Promise<void>;
@@ -71,6 +73,7 @@ export async function startSession({ workingSide = 300, ...options }: SessionOpt
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const profile = mkdtempSync(join(tmpdir(), 'ritaglio-profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'ritaglio-downloads-'));
+  const given = mkdtempSync(join(tmpdir(), 'ritaglio-given-'));
   const driver = await startBrowser(profile, downloads);
   // Any page of the address will do to write down what is chosen in this browser.
   await driver.get(`${address}/nothing`);
@@ -79,6 +82,7 @@ export async function startSession({ workingSide = 300, ...options }: SessionOpt
     driver,
     address,
     downloads,
+    given,
     asked,
     stopServer: () =>
       new Promise((resolve) => {
@@ -89,7 +93,7 @@ export async function startSession({ workingSide = 300, ...options }: SessionOpt
       await driver.quit().catch(() => undefined);
       await new Promise((resolve) => server.close(resolve));
       rmSync(profile, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
-      rmSync(downloads, { recursive: true, force: true });
+      for (const folder of [downloads, given]) rmSync(folder, { recursive: true, force: true });
     },
   };
 }
@@ -167,10 +171,10 @@ export async function giveFile(driver: WebDriver, field: string, path: string): 
 }
 
 /** A demo photograph at half its size, under its own name: where its pixels are not the matter, less is worked out and written. */
-export async function halfPhoto(name: string): Promise<string> {
+export async function halfPhoto({ given }: Session, name: string): Promise<string> {
   const from = fileURLToPath(new URL(`../demo/pictures/${name}`, import.meta.url));
   const { width } = await sharp(from).metadata();
-  const path = join(mkdtempSync(join(tmpdir(), 'ritaglio-half-')), name);
+  const path = join(given, name);
   await sharp(from)
     .resize(width / 2)
     .jpeg({ quality: 92 })

@@ -129,7 +129,7 @@ describe('the whole job', () => {
   test('a picture of one’s own, cut by a few marks and set before a library picture', async () => {
     const { driver, address } = session;
     await driver.get(address);
-    const photo = await halfPhoto('lantern-greencloth.jpg');
+    const photo = await halfPhoto(session, 'lantern-greencloth.jpg');
     await giveFile(driver, 'Photo or job to open', photo);
     await find(driver, By.css('nav[aria-label="Work line"]'));
     await find(driver, By.xpath('//p[contains(., "Nothing is marked yet")]'));

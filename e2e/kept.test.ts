@@ -27,7 +27,7 @@ beforeAll(async () => {
   session = await startSession();
   const { driver, address } = session;
   await driver.get(address);
-  await giveFile(driver, 'Photo or job to open', await halfPhoto('weathervane.jpg'));
+  await giveFile(driver, 'Photo or job to open', await halfPhoto(session, 'weathervane.jpg'));
   await find(driver, By.css('nav[aria-label="Work line"]'));
 });
 afterAll(() => session.close());

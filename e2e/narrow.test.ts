@@ -85,7 +85,7 @@ describe.each([
   test('a photo becomes a picture with soft ground behind by touch, the picture always in sight', async () => {
     const { driver, address } = session;
     await driver.get(address);
-    await (await find(driver, By.css('input[type=file]'))).sendKeys(await halfPhoto('weathervane.jpg'));
+    await (await find(driver, By.css('input[type=file]'))).sendKeys(await halfPhoto(session, 'weathervane.jpg'));
     await find(driver, By.css('nav[aria-label="Work line"]'));
     await settled(driver);
     const seen = async (): Promise<number> => (await (await find(driver, By.css('[data-testid=picture]'))).getRect()).height;

@@ -33,8 +33,8 @@ const act = async (what: Promise<unknown>): Promise<void> => {
 };
 
 beforeAll(async () => {
-  photo = await halfPhoto('weathervane.jpg');
   session = await startSession();
+  photo = await halfPhoto(session, 'weathervane.jpg');
   await session.driver.get(session.address);
 });
 afterAll(() => session.close());

@@ -209,7 +209,7 @@ describe('several tabs', () => {
     let seed = 5;
     const random = (): number => (seed = (seed * 48271) % 2147483647) / 2147483647;
     const taken: string[] = [];
-    for (let i = 0; i < 50; i++) {
+    for (let i = 0; i < 90; i++) {
       const tab = tabs[Math.floor(3 * random())];
       if (random() < 0.3) {
         tab.takeOver();

@@ -99,7 +99,7 @@ test('a subject marked on one frame is followed to all, better than each frameâ€
     expect(off).toBeLessThan(60);
     expect(followed.cut.certainty[i]).toBeGreaterThan(0.5);
   }
-  const again = { ...followed, solved: new Map() };
+  const again = (await followClip(frames, marks, defaultContext()))!;
   expect((await frameMatte(again, 7, defaultContext())).matte.data).toEqual(mattes[7].data);
 });
 

@@ -196,6 +196,7 @@ function tiesOf({ regions }: WalkGraph, seeds: Uint8Array, marks: readonly Mark[
   }
 }
 
+/** Whether a mark covers too little of a region to speak for it. */
 function saysNothing(marked: number, area: number): boolean {
   return marked < fewPixels && marked < fewOfRegion * area;
 }
