@@ -24,7 +24,7 @@ export {
 } from './states';
 export { groundEvidence, lightOnGround, plainOf, shadeOf, squaredAway, unexplained } from './compare';
 export { bringRows } from './bring';
-export { flanked } from './flanked';
+export { flanked, onPaths } from './flanked';
 export { shed } from './shed';
 export { distanceTo } from './distance';
 export { correct, learnedBy, learnedOn } from './learned';

@@ -208,6 +208,7 @@ export interface Functions {
     sign: number,
     most: number,
     beside: number,
+    drop: number,
     steps: number,
     out: Address,
   ): void;
@@ -288,6 +289,7 @@ export interface Functions {
   markLabel(n: number, seeds: Address, label: Address): void;
   maskOfCode(n: number, codes: Address, code: number, out: Address): void;
   numberPixels(mask: number, n: number, node: number): number;
+  onPaths(width: number, height: number, mask: Address, least: number, gap: number, room: Address, out: Address): void;
   openUnknowns(
     width: number,
     height: number,

@@ -106,11 +106,12 @@ describe('thin parts', () => {
     expect(shareOf(label, bodies)).toBe(1);
   });
 
-  test('the pattern of something broad is left, though its lines lead to the subject', async () => {
-    const roof = box(60, 20, 95, 55);
-    const tiles: Shape = (x, y) => roof(x, y) && y >= 26 && y < 32 && (x % 4 === 0 || y % 3 === 0);
-    const { lab, cut } = scene(any(bodies, box(66, 12, 67, 20), box(60, 20, 95, 26), tiles, box(60, 32, 95, 55)), bodies);
-    expect(shareOf((await found(cut, lab)).label, any(tiles, box(66, 13, 67, 20)))).toBe(0);
+  test('a pattern of short lines is left, though they hang together and lead to the subject', async () => {
+    const treads = [0, 1, 2, 3, 4].map((k) => box(60 + 4 * k, 12 + 8 * k, 61 + 4 * k, 20 + 8 * k));
+    const steps = [0, 1, 2, 3].map((k) => box(60 + 4 * k, 19 + 8 * k, 65 + 4 * k, 20 + 8 * k));
+    const stairs = any(...treads, ...steps);
+    const { lab, cut } = scene(any(bodies, stairs), bodies);
+    expect(shareOf((await found(cut, lab)).label, stairs)).toBe(0);
   });
 
   test('what is marked stays as it is marked', async () => {
@@ -119,13 +120,14 @@ describe('thin parts', () => {
     expect(shareOf((await found(cut, lab)).label, bar)).toBe(0);
   });
 
-  test('what ends near the hull is taken, what goes on beyond it belongs to the ground', async () => {
-    for (const [end, share] of [
-      [112, 1],
-      [119, 0],
+  test('what is too short to be a line is left: texture is full of it', async () => {
+    for (const [length, share] of [
+      [24, 1],
+      [16, 0],
     ]) {
-      const { lab, cut } = scene(any(bodies, box(100, 66, end, 67)), bodies);
-      expect(shareOf((await found(cut, lab)).label, box(101, 66, 112, 67))).toBe(share);
+      const stub = box(40, 60 - length, 41, 60);
+      const { lab, cut } = scene(any(bodies, stub), bodies);
+      expect(shareOf((await found(cut, lab)).label, stub)).toBe(share);
     }
   });
 
@@ -136,37 +138,65 @@ describe('thin parts', () => {
     expect([...(await found(cut, lab)).label]).toEqual([...cut.label]);
   });
 
-  test('a line is what is flanked on both sides, in one of four directions', () => {
+  test('flanked is what has lower on both sides, in one of four directions', () => {
     const planes = fc.array(fc.integer({ min: -3, max: 3 }), { minLength: 12 * 9, maxLength: 12 * 9 });
+    const ways = [
+      [1, 0],
+      [1, 1],
+      [0, 1],
+      [-1, 1],
+    ];
     fc.assert(
-      fc.property(planes, fc.constantFrom(1, -1), fc.integer({ min: 1, max: 3 }), (values, sign, steps) => {
+      fc.property(planes, fc.constantFrom(1, -1), fc.integer({ min: 1, max: 3 }), fc.nat(4), (values, sign, steps, drop) => {
         const at = (x: number, y: number): number => (x < 0 || y < 0 || x > 11 || y > 8 ? NaN : sign * values[12 * y + x]);
-        const found = bytesFrom(108, (arena, out) =>
-          arena.run.flanked(
-            12,
-            9,
-            arena.copyIn(Float32Array.from(values)),
-            arena.copyIn(new Uint8Array(108).fill(1)),
-            sign,
-            0.5,
-            1,
-            steps,
-            out,
-          ),
-        );
-        const ways = [
-          [1, 0],
-          [1, 1],
-          [0, 1],
-          [-1, 1],
-        ];
+        const found = bytesFrom(108, (arena, out) => {
+          const given = arena.copiesIn(Float32Array.from(values), new Uint8Array(108).fill(1));
+          arena.run.flanked(12, 9, ...given, sign, 0.5, 1, drop, steps, out);
+        });
         const within = Array.from({ length: steps }, (_, k) => k + 1);
         const expected = maskOf(found, (_, p) => {
           const [x, y] = [p % 12, Math.floor(p / 12)];
-          const ends = ([dx, dy]: number[]): boolean => within.some((k) => at(x + k * dx, y + k * dy) < -1);
+          const end = Math.min(-1, at(x, y) - drop);
+          const ends = ([dx, dy]: number[]): boolean => within.some((k) => at(x + k * dx, y + k * dy) < end);
           return at(x, y) > 0.5 && ways.some(([dx, dy]) => ends([dx, dy]) && ends([-dx, -dy]));
         });
         expect([...found]).toEqual([...expected]);
+      }),
+    );
+  });
+
+  test('a path opening keeps what lies on a long path, over gaps, and nothing else', () => {
+    const [w, h] = [9, 7];
+    const masks = fc.array(fc.boolean(), { minLength: w * h, maxLength: w * h });
+    const ways = [
+      [0, 1],
+      [1, 0],
+      [1, 1],
+      [-1, 1],
+    ];
+    fc.assert(
+      fc.property(masks, fc.integer({ min: 2, max: 8 }), fc.integer({ min: 0, max: 2 }), (set, least, gap) => {
+        const found = bytesFrom(w * h, (arena, out) =>
+          arena.run.onPaths(w, h, arena.copyIn(Uint8Array.from(set, Number)), least, gap, arena.alloc(16 * w * h), out),
+        );
+        const has = (x: number, y: number): boolean => x >= 0 && y >= 0 && x < w && y < h && set[y * w + x];
+        /** Pixels of the longest path that leaves a pixel one way, what it goes over counted: after a step to a side the next is straight. */
+        const beyond = (x: number, y: number, [dx, dy]: number[], turned: boolean): number => {
+          for (let k = 1; k <= 1 + gap; k++) {
+            // A step to a side is along the row where the path goes down, down the column where it goes along a row.
+            const at = (o: number): [number, number] => (dy === 0 ? [x + k * dx, y + o] : [x + k * dx + o, y + k * dy]);
+            const next = [-1, 0, 1].filter((o) => has(...at(o)));
+            if (next.length > 0)
+              return Math.max(0, ...next.filter((o) => o === 0 || !turned).map((o) => k + beyond(...at(o), [dx, dy], o !== 0)));
+          }
+          return 0;
+        };
+        const expected = set.map((v, p) => {
+          const [x, y] = [p % w, Math.floor(p / w)];
+          const through = (d: number[]): number => 1 + beyond(x, y, d, false) + beyond(x, y, [-d[0], -d[1]], false);
+          return v && ways.some((d) => through(d) >= least) ? 1 : 0;
+        });
+        expect([...found]).toEqual(expected);
       }),
     );
   });
