@@ -10,8 +10,10 @@ export { borderOf, joinAll, joinNarrowBand, pairwiseOn, markLabel, numberPixels,
 export { addDown, takeAcross } from './resize';
 export { encode, perceive, sumSlopes } from './perceive';
 export {
+  addTo,
   agreedPlaces,
   differing,
+  dropWithin,
   enlargeLabel,
   keepWithin,
   maskOfCode,

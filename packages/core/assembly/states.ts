@@ -37,6 +37,29 @@ export function keepWithin(n: i32, mask: usize, part: usize): void {
   for (; p < n; p++) if (byteAt(part, p) === 0) setByte(mask, p, 0);
 }
 
+/** Takes out of a mask what another has. */
+export function dropWithin(n: i32, mask: usize, part: usize): void {
+  const none = i8x16.splat(0);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const at = mask + <usize>p;
+    v128.store(at, v128.and(v128.load(at), i8x16.eq(v128.load(part + <usize>p), none)));
+  }
+  for (; p < n; p++) if (byteAt(part, p) !== 0) setByte(mask, p, 0);
+}
+
+/** Adds to a mask of ones what another has. */
+export function addTo(n: i32, mask: usize, part: usize): void {
+  const none = i8x16.splat(0);
+  const one = i8x16.splat(1);
+  let p = 0;
+  for (; p + 16 <= n; p += 16) {
+    const at = mask + <usize>p;
+    v128.store(at, v128.or(v128.load(at), v128.and(one, i8x16.ne(v128.load(part + <usize>p), none))));
+  }
+  for (; p < n; p++) if (byteAt(part, p) !== 0) setByte(mask, p, 1);
+}
+
 /** 1 wherever two planes of codes or two of numbers differ, else 0. */
 export function differing(n: i32, codes: usize, otherCodes: usize, numbers: usize, otherNumbers: usize, out: usize): void {
   const one = i8x16.splat(1);

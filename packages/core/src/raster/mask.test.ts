@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { bothOf, differing, indicesWhere, maskOf, maskOfCode, placesOf, weightOf, maskAt, nearestPlaces } from './mask';
+import { bothOf, butNot, differing, eitherOf, indicesWhere, maskOf, maskOfCode, placesOf, weightOf, maskAt, nearestPlaces } from './mask';
 import { makePlane } from './plane';
 import { halveHoled, resizeHoled } from './resize';
 import { widened } from './widened';
@@ -20,7 +20,7 @@ describe('masks', () => {
     );
   });
 
-  test('places, codes, what two planes differ in and what two masks share are found as they would be one by one', () => {
+  test('places, codes, what two planes differ in, and what both of two masks have, one but not the other, or either are found as they would be one by one', () => {
     const pixel = fc.tuple(fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 3 }), fc.integer({ min: 0, max: 1 }));
     fc.assert(
       fc.property(fc.array(pixel, { maxLength: 50 }), (pixels) => {
@@ -29,6 +29,8 @@ describe('masks', () => {
         expect([...placesOf(codes)]).toEqual(pixels.flatMap(([c], p) => (c ? [p] : [])));
         expect([...maskOfCode(codes, 2)]).toEqual(pixels.map(([c]) => (c === 2 ? 1 : 0)));
         expect([...bothOf(codes, others)]).toEqual(pixels.map(([c, o]) => (o ? c : 0)));
+        expect([...butNot(codes, others)]).toEqual(pixels.map(([c, o]) => (o ? 0 : c)));
+        expect([...eitherOf(codes.map(Math.sign), others)]).toEqual(pixels.map(([c, o]) => (c || o ? 1 : 0)));
         const zeros = new Float32Array(pixels.length);
         const found = differing({ codes, numbers }, { codes: others, numbers: zeros });
         expect([...found]).toEqual(pixels.map(([c, o, v]) => (c !== o || v !== 0 ? 1 : 0)));

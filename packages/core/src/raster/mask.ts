@@ -75,13 +75,27 @@ const stretch = 1 << 15;
 
 /** What both masks have. */
 export function bothOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
-  const both = new Uint8Array(mask.length);
+  return changedBy('keepWithin', mask, part);
+}
+
+/** What a mask has and another has not. */
+export function butNot(mask: Uint8Array, part: Uint8Array): Uint8Array {
+  return changedBy('dropWithin', mask, part);
+}
+
+/** What either mask has; both of ones. */
+export function eitherOf(mask: Uint8Array, part: Uint8Array): Uint8Array {
+  return changedBy('addTo', mask, part);
+}
+
+function changedBy(how: 'keepWithin' | 'dropWithin' | 'addTo', mask: Uint8Array, part: Uint8Array): Uint8Array {
+  const changed = new Uint8Array(mask.length);
   inArenaNow((arena) => {
     const out = arena.copyIn(mask);
-    arena.run.keepWithin(mask.length, out, arena.copyIn(part));
-    arena.copyOut(out, both);
+    arena.run[how](mask.length, out, arena.copyIn(part));
+    arena.copyOut(out, changed);
   });
-  return both;
+  return changed;
 }
 
 /** For each of so many pixels in a row the one of a row of another length that its middle falls on. */

@@ -5,6 +5,7 @@ export type Address = number;
 export interface Functions {
   memory: WebAssembly.Memory;
   addDown(rows: Address, width: number, count: number, weights: Address, out: Address): void;
+  addTo(n: number, mask: Address, part: Address): void;
   addWindows(
     width: number,
     height: number,
@@ -174,6 +175,7 @@ export interface Functions {
   cutSides(out: Address): void;
   differing(n: number, codes: Address, otherCodes: Address, numbers: Address, otherNumbers: Address, out: Address): void;
   distanceTo(goal: Address, width: number, height: number, limit: number, room: Address, out: Address): void;
+  dropWithin(n: number, mask: Address, part: Address): void;
   encode(n: number, light: Address, codes: Address, out: Address): void;
   enlargeLabel(
     label: Address,

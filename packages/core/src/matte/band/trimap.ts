@@ -1,6 +1,6 @@
 import { bytesFrom } from '../../runtime/arena';
 import type { Context } from '../../runtime/context';
-import { maskOf } from '../../raster/mask';
+import { eitherOf } from '../../raster/mask';
 import { grownMask } from '../../raster/morphology';
 import type { Features } from '../cut/colourModel';
 import { colourEvidence } from '../cut/evidence';
@@ -32,7 +32,7 @@ export async function trimapOf(cut: RoughCut, lab: Features, reach: number, cont
   const border = borderOf(label, width, height);
   const near = grownMask(border, width, height, reach);
   // Thin parts have a rim of their own, but nothing else is believed because they are near.
-  const sides = thin ? maskOf(label, (v, p) => v !== 0 || thin.parts[p] !== 0) : label;
+  const sides = thin ? eitherOf(label, thin.parts) : label;
   const along = grownMask(thin ? borderOf(sides, width, height) : border, width, height, crisp);
   const asked = bytesFrom(n, (arena, out) =>
     arena.run.bandAsks(n, ...arena.copiesIn(seeds, near, label), known ? arena.copyIn(known.asked) : 0, out),
@@ -43,8 +43,8 @@ export async function trimapOf(cut: RoughCut, lab: Features, reach: number, cont
     const told = known ? arena.copiesIn(known.asked, known.colour) : ([0, 0] as const);
     arena.run.bandAgainst(n, ...given, ...told, arena.copyIn(found), doubt, plainGap, out);
   });
-  const doubtful = grownMask(against, width, height, 1.5);
-  if (thin) for (let p = 0; p < n; p++) doubtful[p] |= thin.slits[p];
+  const spread = grownMask(against, width, height, 1.5);
+  const doubtful = thin ? eitherOf(spread, thin.slits) : spread;
   return bytesFrom(n, (arena, out) =>
     arena.run.bandTrimap(n, arena.copyIn(seeds), arena.copyIn(along), arena.copyIn(doubtful), arena.copyIn(sides), out),
   );

@@ -1,8 +1,8 @@
 import { bytesFrom } from '../../runtime/arena';
 import type { Context } from '../../runtime/context';
-import { components } from '../../raster/components';
+import { regionRuns } from '../../raster/components';
 import { convexHull } from '../../raster/hull';
-import { bothOf, maskOf, maskOfCode, placesOf } from '../../raster/mask';
+import { bothOf, butNot, eitherOf, maskOfCode, placesOf } from '../../raster/mask';
 import { grownMask } from '../../raster/morphology';
 import type { Features } from './colourModel';
 import { colourEvidence } from './evidence';
@@ -42,34 +42,37 @@ export async function withThinParts(cut: RoughCut, lab: Features, context: Conte
   const hull = convexHull(label, width, height);
   const asked = grownMask(hull, width, height, around);
   const colour = await colourEvidence(lab, cut, context, asked);
-  const free = maskOfCode(seeds, unmarked);
   const flanked = (where: Uint8Array, sign: 1 | -1, { most, beside, drop }: typeof slit): Uint8Array =>
     bytesFrom(n, (arena, out) =>
       arena.run.flanked(width, height, arena.copyIn(colour), arena.copyIn(where), sign, most, beside, drop, steps, out),
     );
-  const within = (mask: Uint8Array, side: number): Uint8Array => maskOf(mask, (v, p) => v !== 0 && free[p] !== 0 && label[p] === side);
-  const outside = within(asked, 0);
+  const open = bothOf(asked, maskOfCode(seeds, unmarked));
+  const outside = butNot(open, label);
   const found = flanked(outside, 1, thinPart);
-  const beside = maskOf(outside, (v, p) => v !== 0 && hull[p] === 0);
+  const beside = butNot(outside, hull);
   const busy = placesOf(bothOf(found, beside)).length > chance * placesOf(beside).length;
   const lines = (): Uint8Array =>
     bytesFrom(n, (arena, out) => arena.run.onPaths(width, height, arena.copyIn(found), leastLine, gapOfLine, arena.alloc(16 * n), out));
   const parts = busy ? new Uint8Array(n) : joinedTo(label, lines(), width, height);
-  const slits = components(flanked(within(asked, 1), -1, slit), width, height);
-  const wide = maskOf(label, (_, p) => slits.area[slits.label[p]] >= leastSlit);
-  return { ...cut, evidence: { colour, asked }, thin: { parts, slits: grownMask(wide, width, height, rimOfSlit) } };
+  const slits = wideOf(flanked(bothOf(open, label), -1, slit), width, height);
+  return { ...cut, evidence: { colour, asked }, thin: { parts, slits: grownMask(slits, width, height, rimOfSlit) } };
 }
 
 /** Those of some lines that lead to a region, over gaps of two pixels at most. */
 function joinedTo(label: Uint8Array, lines: Uint8Array, width: number, height: number): Uint8Array {
-  const near = grownMask(
-    maskOf(label, (v, p) => v !== 0 || lines[p] !== 0),
-    width,
-    height,
-    1,
-  );
-  const joined = components(near, width, height);
-  const reached = new Uint8Array(joined.area.length);
-  for (let p = 0; p < label.length; p++) if (label[p] !== 0) reached[joined.label[p]] = 1;
-  return maskOf(lines, (v, p) => v !== 0 && reached[joined.label[p]] !== 0);
+  const { start, end, region, area } = regionRuns(grownMask(eitherOf(label, lines), width, height, 1), width, height);
+  const reached = new Uint8Array(area.length);
+  for (let i = 0; i < region.length; i++)
+    if (reached[region[i]] === 0 && label.subarray(start[i], end[i]).includes(1)) reached[region[i]] = 1;
+  const joined = new Uint8Array(lines.length);
+  for (let i = 0; i < region.length; i++) if (reached[region[i]] !== 0) joined.set(lines.subarray(start[i], end[i]), start[i]);
+  return joined;
+}
+
+/** The parts of a mask that have the area of a slit. */
+function wideOf(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const { start, end, region, area } = regionRuns(mask, width, height);
+  const wide = new Uint8Array(mask.length);
+  for (let i = 0; i < region.length; i++) if (area[region[i]] >= leastSlit) wide.fill(1, start[i], end[i]);
+  return wide;
 }
