@@ -26,26 +26,16 @@ export function maskOfCode(n: i32, codes: usize, code: i32, out: usize): void {
   for (; p < n; p++) setByte(out, p, byteAt(codes, p) === code ? 1 : 0);
 }
 
-/** Takes out of a mask what another does not have. */
-export function keepWithin(n: i32, mask: usize, part: usize): void {
+/** Takes out of a mask all but what another has, or has not when `has` is 0. */
+export function keepWhere(n: i32, mask: usize, part: usize, has: i32): void {
   const none = i8x16.splat(0);
+  const wanted = i8x16.splat(has ? -1 : 0);
   let p = 0;
   for (; p + 16 <= n; p += 16) {
     const at = mask + <usize>p;
-    v128.store(at, v128.and(v128.load(at), i8x16.ne(v128.load(part + <usize>p), none)));
+    v128.store(at, v128.and(v128.load(at), v128.xor(wanted, i8x16.eq(v128.load(part + <usize>p), none))));
   }
-  for (; p < n; p++) if (byteAt(part, p) === 0) setByte(mask, p, 0);
-}
-
-/** Takes out of a mask what another has. */
-export function dropWithin(n: i32, mask: usize, part: usize): void {
-  const none = i8x16.splat(0);
-  let p = 0;
-  for (; p + 16 <= n; p += 16) {
-    const at = mask + <usize>p;
-    v128.store(at, v128.and(v128.load(at), i8x16.eq(v128.load(part + <usize>p), none)));
-  }
-  for (; p < n; p++) if (byteAt(part, p) !== 0) setByte(mask, p, 0);
+  for (; p < n; p++) if ((byteAt(part, p) !== 0) !== (has !== 0)) setByte(mask, p, 0);
 }
 
 /** Adds to a mask of ones what another has. */

@@ -175,7 +175,6 @@ export interface Functions {
   cutSides(out: Address): void;
   differing(n: number, codes: Address, otherCodes: Address, numbers: Address, otherNumbers: Address, out: Address): void;
   distanceTo(goal: Address, width: number, height: number, limit: number, room: Address, out: Address): void;
-  dropWithin(n: number, mask: Address, part: Address): void;
   encode(n: number, light: Address, codes: Address, out: Address): void;
   enlargeLabel(
     label: Address,
@@ -271,7 +270,7 @@ export interface Functions {
     lastBeside: Address,
     lastJoint: Address,
   ): void;
-  keepWithin(n: number, mask: Address, part: Address): void;
+  keepWhere(n: number, mask: Address, part: Address, has: number): void;
   learnedBy(count: number, reaches: Address, numbers: Address, added: number, least: number): void;
   learnedOn(across: number, down: number, r: Address, g: Address, b: Address, a: Address, table: Address, states: Address): void;
   lightOnGround(width: number, height: number, known: Address, shot: Address, ground: Address, rooms: Address, out: Address): void;

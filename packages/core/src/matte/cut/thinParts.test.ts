@@ -125,9 +125,9 @@ describe('thin parts', () => {
       [24, 1],
       [16, 0],
     ]) {
-      const stub = box(40, 60 - length, 41, 60);
-      const { lab, cut } = scene(any(bodies, stub), bodies);
-      expect(shareOf((await found(cut, lab)).label, stub)).toBe(share);
+      const spur = box(40, 60 - length, 41, 60);
+      const { lab, cut } = scene(any(bodies, spur), bodies);
+      expect(shareOf((await found(cut, lab)).label, spur)).toBe(share);
     }
   });
 
