@@ -1,5 +1,5 @@
-import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, type WebDriver } from 'selenium-webdriver';
+import { barriers } from './barriers';
 import { button, downloaded, find, halfPhoto, keptUntil, settled, startSession, textOf, type Session } from './browser';
 
 /** Narrow screens, by touch alone. */
@@ -64,10 +64,6 @@ async function sheet(name: string, open: boolean): Promise<void> {
 
 /** On to the step that is proposed. */
 const on = (name: string): By => By.xpath(`//a[normalize-space()=${JSON.stringify(`${name} ›`)}]`);
-const faults = async (): Promise<string[]> =>
-  (await new AxeBuilder(session.driver).analyze()).violations.map(
-    (v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`,
-  );
 
 describe.each([
   ['a telephone', 390, 844],
@@ -133,7 +129,7 @@ describe.each([
     for (const step of ['matte', 'lens']) {
       await goTo(step);
       await sheet('Controls', true);
-      expect(await faults()).toEqual([]);
+      expect(await barriers(driver)).toEqual([]);
       const small = await driver.executeScript<string[]>(`
         return [...document.querySelectorAll('button, select, [role=radio], a')]
           .filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height < 44; })

@@ -1,5 +1,5 @@
-import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, Key } from 'selenium-webdriver';
+import { barriers, barriersInTheDark } from './barriers';
 import { button, choose, find, keptUntil, openJob, openStep, press, settled, startSession, type Session } from './browser';
 
 let session: Session;
@@ -9,35 +9,29 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-async function faults(rules?: string[]): Promise<string[]> {
-  const axe = new AxeBuilder(session.driver);
-  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`);
-}
-
-/** In the dark only colours are others: what depends on them is looked at once more. */
-const ofColours = ['color-contrast', 'link-in-text-block'];
-const lit = (driver: Session['driver'], how: string): Promise<unknown> =>
-  driver.executeScript('document.documentElement.dataset.lighting = arguments[0]', how);
-
 describe('what can be seen', () => {
   test('the shelf, and a library that fails once and is asked again', async () => {
     const { driver, address } = session;
     await driver.get(address);
     await find(driver, By.xpath('//button[starts-with(@aria-label, "Open the demo job Lantern")]'));
-    expect(await faults()).toEqual([]);
-    await lit(driver, 'dark');
-    expect(await faults(ofColours)).toEqual([]);
-    await lit(driver, 'light');
+    expect(await barriers(driver)).toEqual([]);
+    expect(await barriersInTheDark(driver)).toEqual([]);
     await press(driver, 'Picture library');
     const alert = await find(driver, By.css('[role=dialog] [role=alert]'));
     expect(await alert.getText()).toContain('does not answer');
     await press(driver, 'Try again');
     await find(driver, By.css('[role=dialog] li'));
-    expect(await faults()).toEqual([]);
+    expect(await barriers(driver)).toEqual([]);
     await press(driver, 'Further');
     await find(driver, By.xpath('//*[@role="dialog"]//span[contains(., "2 of 2")]'));
     await press(driver, 'Close');
+  });
+
+  test('what is a barrier is told', async () => {
+    const { driver } = session;
+    await driver.executeScript('document.querySelector("main").insertAdjacentHTML("beforeend", `<img id="dumb" src="data:,">`)');
+    expect(await barriers(driver)).toEqual([expect.stringMatching(/^image-alt: <img id="dumb"/)]);
+    await driver.executeScript('document.getElementById("dumb").remove()');
   });
 
   test('what others made that is part of it is told, typefaces too', async () => {
@@ -56,10 +50,8 @@ describe('what can be seen', () => {
       }
       await openStep(driver, step);
       await settled(driver);
-      expect(await faults()).toEqual([]);
-      await lit(driver, 'dark');
-      expect(await faults(ofColours)).toEqual([]);
-      await lit(driver, 'light');
+      expect(await barriers(driver)).toEqual([]);
+      expect(await barriersInTheDark(driver)).toEqual([]);
     },
   );
 
@@ -69,7 +61,7 @@ describe('what can be seen', () => {
     const field = await find(driver, By.css('input[aria-label="Words of the control"]'));
     await field.sendKeys('dissolve');
     await find(driver, By.xpath('//*[@role="option"][contains(., "Dissolve steps")]'));
-    expect(await faults()).toEqual([]);
+    expect(await barriers(driver)).toEqual([]);
     await field.sendKeys(Key.ENTER);
     await find(driver, By.css('a[aria-current=step][href$="/match"]'));
     await driver.wait(

@@ -54,7 +54,9 @@ const picture = (part: Partial<Extract<Card, { kind: 'picture' }>>): Card => ({
   ...part,
 });
 const withCards = (...cards: Card[]): Recipe => ({ ...marked, cards: [...marked.cards, ...cards] });
-const see = (r: Recipe, memory?: ProductMemory): Promise<Picture> => render(r, source, 'composite', defaultContext(), memory);
+/** What is only looked at is made once for all tests. */
+const known = new ProductMemory();
+const see = (r: Recipe): Promise<Picture> => render(r, source, 'composite', defaultContext(), known);
 
 describe('what stands on the bench', () => {
   test('a hidden card is not seen', async () => {
@@ -281,9 +283,8 @@ describe('distances and lamps', () => {
 
 describe('the frame', () => {
   test('cut, it shows that part of the scene, at the same blur', async () => {
-    const memory = new ProductMemory();
-    const all = await see(marked, memory);
-    const part = await see({ ...marked, frame: { width: 100, height: 60, x: 10, y: -4, turn: 0 } }, memory);
+    const all = await see(marked);
+    const part = await see({ ...marked, frame: { width: 100, height: 60, x: 10, y: -4, turn: 0 } });
     expect([part.width, part.height]).toEqual([100, 60]);
     const cut = pictureFrom(100, 60, (x, y) => {
       const p = (y + 26) * w + x + 50;

@@ -57,7 +57,9 @@ const base: Recipe = {
   ],
 };
 const at = (p: Picture, x: number, y: number): number => p.g[y * w + x];
-const see = (r: Recipe, memory?: ProductMemory): Promise<Picture> => render(r, source, 'composite', context, memory);
+/** What is only looked at is made once for all tests. */
+const known = new ProductMemory();
+const see = (r: Recipe): Promise<Picture> => render(r, source, 'composite', context, known);
 const withCard = (change: (c: Card) => Card): Recipe => ({ ...base, cards: base.cards.map((c) => (c.id === 'wall' ? change(c) : c)) });
 
 test('a card’s grade is limited by a kept matte, and by its outside', async () => {
@@ -83,8 +85,7 @@ test('the finish’s limit is drawn on the frame', async () => {
 
 test('grain goes where it is missing, and the subject keeps its own', async () => {
   const back: Recipe = { ...base, finish: { ...base.finish, grain: { ...base.finish.grain, back: 1 } } };
-  const memory = new ProductMemory();
-  const [before, after] = [await see(base, memory), await see(back, memory)];
+  const [before, after] = [await see(base), await see(back)];
   const changed = (x0: number, x1: number, y: number): number => {
     let most = 0;
     for (let x = x0; x < x1; x++) most = Math.max(most, Math.abs(at(after, x, y) - at(before, x, y)));
@@ -92,10 +93,10 @@ test('grain goes where it is missing, and the subject keeps its own', async () =
   };
   expect(changed(2, 50, 10)).toBeGreaterThan(0.002);
   expect(changed(80, 112, 64)).toBeLessThan(1e-6);
-  const sides = await render(back, source, 'sides', context, memory);
+  const sides = await render(back, source, 'sides', context, known);
   const gap = gapsOf(sides.subject, sides.background).find((g) => g.name === 'grain')!;
   expect(Math.abs(gap.gap!)).toBeLessThan(gap.tolerance);
-  const bare = await render(base, source, 'sides', context, memory);
+  const bare = await render(base, source, 'sides', context, known);
   expect(Math.abs(gapsOf(bare.subject, bare.background).find((g) => g.name === 'grain')!.gap!)).toBeGreaterThan(0.5);
 });
 
@@ -111,25 +112,24 @@ test('air takes its colour from what is farthest, and thickens with distance', a
 });
 
 test('nothing is matched until it is asked for, and protected hues stay', async () => {
-  const memory = new ProductMemory();
-  const before = await see(base, memory);
+  const before = await see(base);
   const moved: Recipe = { ...base, match: { ...base.match, strengths: { ...base.match.strengths, middle: 1, cast: 1 } } };
-  const after = await see(moved, memory);
+  const after = await see(moved);
   expect(Math.abs(at(after, 96, 64) - at(before, 96, 64))).toBeGreaterThan(0.03);
   expect(at(after, 5, 5)).toBe(at(before, 5, 5));
   // The ball is orange, hue about 60.
-  const spared = await see({ ...moved, match: { ...moved.match, protect: [{ hue: 60, width: 60 }] } }, memory);
+  const spared = await see({ ...moved, match: { ...moved.match, protect: [{ hue: 60, width: 60 }] } });
   expect(Math.abs(at(spared, 96, 64) - at(before, 96, 64))).toBeLessThan(0.3 * Math.abs(at(after, 96, 64) - at(before, 96, 64)));
 });
 
 test('both sides say what they are, and of one’s own plate that they are of one photograph', async () => {
-  const over = await render(base, source, 'sides', context);
+  const over = await render(base, source, 'sides', context, known);
   expect(over.ownPlate).toBe(false);
   expect(over.subject.tone.weight).toBeLessThan(over.background.tone.weight);
   expect(over.subject.light).toBeDefined();
   const own = await render({ ...base, cards: plain.cards }, source, 'sides', defaultContext({ scale: 0.5 }));
   expect(own.ownPlate).toBe(true);
-  const none = await render({ ...base, cards: [base.cards[0]] }, source, 'sides', context);
+  const none = await render({ ...base, cards: [base.cards[0]] }, source, 'sides', context, known);
   expect([none.subject.tone.weight, none.ownPlate]).toEqual([0, false]);
 });
 

@@ -1,4 +1,4 @@
-import { defaultContext } from '../runtime/context';
+import { defaultContext, type Context } from '../runtime/context';
 import { discBlur } from '../lens/defocus';
 import { meanDeltaE } from '../proof/compare';
 import { pictureOfMatte } from '../matte/edit/kept';
@@ -10,7 +10,7 @@ import { newRecipe, type Recipe } from '../recipe/recipe';
 import { over } from '../placement/blend';
 import { ballScene, largestDifference, pictureFrom } from '../testing/scenes';
 import { keyOf, ProductMemory } from './memory';
-import type { PictureSource } from './products';
+import type { PictureSource, Products, Want } from './products';
 import { render } from './render';
 
 const { shot } = ballScene(240, 180, 4);
@@ -61,11 +61,15 @@ const overNight: Recipe = {
   cards: [{ ...defaultCard, kind: 'picture', picture: 'night', matte: null, lamps: defaultLamps, id: 'b', distance: 9 }, marked.cards[1]],
 };
 
+/** What is only looked at is made once for all tests; those of memories and of sameness make it anew. */
+const known = new ProductMemory();
+const seen = <W extends Want>(recipe: Recipe, want: W, changed: Partial<Context> = {}): Promise<Products[W]> =>
+  render(recipe, source(), want, defaultContext(changed), known);
+
 describe('the line of products', () => {
   test('puts the sharp subject over its blurred plate', async () => {
-    const memory = new ProductMemory();
-    const composite = await render(marked, source(), 'composite', defaultContext(), memory);
-    const background = await render(marked, source(), 'background', defaultContext(), memory);
+    const composite = await seen(marked, 'composite');
+    const background = await seen(marked, 'background');
     const middle = 90 * 240 + 120;
     expect(composite.r[middle]).toBeCloseTo(shot.r[middle], 4);
     expect(composite.r[10]).toBeCloseTo(background.r[10], 6);
@@ -73,16 +77,13 @@ describe('the line of products', () => {
   });
 
   test('the same recipe gives the same bytes', async () => {
-    const [a, b] = [
-      await render(overNight, source(), 'composite', defaultContext()),
-      await render(overNight, source(), 'composite', defaultContext()),
-    ];
+    const [a, b] = [await seen(overNight, 'composite'), await render(overNight, source(), 'composite', defaultContext())];
     expect(largestDifference(a.r, b.r) + largestDifference(a.b, b.b)).toBe(0);
   });
 
   test('half the scale looks like the whole, reduced', async () => {
-    const whole = await render(marked, source(), 'composite', defaultContext());
-    const half = await render(marked, source(), 'composite', defaultContext({ scale: 0.5 }));
+    const whole = await seen(marked, 'composite');
+    const half = await seen(marked, 'composite', { scale: 0.5 });
     expect(half.width).toBe(120);
     expect(meanDeltaE(resizePicture(whole, 120, 90), half)).toBeLessThan(1.5);
   });
@@ -101,8 +102,7 @@ describe('the line of products', () => {
   });
 
   test('a new mark makes a new matte', async () => {
-    const memory = new ProductMemory();
-    const before = await render(marked, source(), 'matte', defaultContext(), memory);
+    const before = await seen(marked, 'matte');
     const more = {
       ...marked,
       subjects: [
@@ -112,39 +112,33 @@ describe('the line of products', () => {
         },
       ],
     };
-    expect(await render(more, source(), 'matte', defaultContext(), memory)).not.toBe(before);
+    expect(await seen(more, 'matte')).not.toBe(before);
   });
 
   test('what of the plate shows follows the lens, and is nothing behind another background', async () => {
-    const memory = new ProductMemory();
-    const wide = await render(marked, source(), 'showing', defaultContext(), memory);
-    const stopped = await render({ ...marked, lens: { ...marked.lens, fNumber: 22 } }, source(), 'showing', defaultContext(), memory);
+    const wide = await seen(marked, 'showing');
+    const stopped = await seen({ ...marked, lens: { ...marked.lens, fNumber: 22 } }, 'showing');
     expect(wide.share).toBeGreaterThan(stopped.share + 0.01);
     expect(wide.share).toBeLessThan(0.9);
-    expect((await render(overNight, source(), 'showing', defaultContext(), memory)).share).toBe(0);
+    expect((await seen(overNight, 'showing')).share).toBe(0);
     // Aside, the subject uncovers what was invented behind it.
     const aside = marked.cards.map((c) => (c.kind === 'subject' ? { ...c, placement: { ...c.placement, x: 100 } } : c));
-    expect((await render({ ...marked, cards: aside }, source(), 'showing', defaultContext(), memory)).share).toBeGreaterThan(0.9);
+    expect((await seen({ ...marked, cards: aside }, 'showing')).share).toBeGreaterThan(0.9);
   });
 
   test('without the plate there is a halo', async () => {
-    const memory = new ProductMemory();
-    const [made, skipped] = [
-      await render(marked, source(), 'composite', defaultContext(), memory),
-      await render(marked, source(), 'skipped', defaultContext(), memory),
-    ];
+    const [made, skipped] = [await seen(marked, 'composite'), await seen(marked, 'skipped')];
     const middle = 90 * 240 + 120;
     expect(skipped.r[middle]).toBeCloseTo(made.r[middle], 3);
     expect(largestDifference(skipped.r, made.r)).toBeGreaterThan(0.05);
   });
 
   test('a stroke on the plate does not fill the hole again, another try does', async () => {
-    const memory = new ProductMemory();
     const withPlate = (change: Partial<Recipe['subjects'][number]['plate']>): Recipe => ({
       ...marked,
       subjects: [{ ...marked.subjects[0], plate: { ...marked.subjects[0].plate, ...change } }],
     });
-    const first = await render(marked, source(), 'plate', defaultContext(), memory);
+    const first = await seen(marked, 'plate');
     const stroke = {
       tip: 'paint' as const,
       radius: 6,
@@ -153,18 +147,18 @@ describe('the line of products', () => {
       points: [[120, 90]] as [number, number][],
       colour: '#ff00ff',
     };
-    const painted = await render(withPlate({ retouch: [stroke] }), source(), 'plate', defaultContext(), memory);
+    const painted = await seen(withPlate({ retouch: [stroke] }), 'plate');
     expect(painted.filled).toBe(first.filled);
     expect(painted.plate.b[90 * 240 + 120]).toBeCloseTo(1, 2);
-    const more = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 1 } }), source(), 'plate', defaultContext(), memory);
+    const more = await seen(withPlate({ fill: { kind: 'patch', tries: 2, taken: 1 } }), 'plate');
     expect(more.filled).toBe(first.filled);
-    const again = await render(withPlate({ fill: { kind: 'patch', tries: 2, taken: 2 } }), source(), 'plate', defaultContext(), memory);
+    const again = await seen(withPlate({ fill: { kind: 'patch', tries: 2, taken: 2 } }), 'plate');
     expect(again.filled).not.toBe(first.filled);
   });
 
   test('a background nearer than the subject covers it', async () => {
     const hidden = { ...overNight, cards: overNight.cards.map((c) => (c.kind === 'picture' ? { ...c, distance: 1 } : c)) };
-    const out = await render(hidden, source(), 'composite', defaultContext());
+    const out = await seen(hidden, 'composite');
     expect(out.r[90 * 240 + 120]).toBeLessThan(0.05);
   });
 
@@ -174,10 +168,10 @@ describe('the line of products', () => {
       ...overNight,
       match: { ...overNight.match, strengths: all, moves },
     });
-    const before = (await render(overNight, source(), 'sides', defaultContext()))!;
+    const before = (await seen(overNight, 'sides'))!;
     const gap = ({ subject, background }: typeof before): number => Math.abs(subject.tone.middle - background.tone.middle);
     for (const moves of ['subject', 'background', 'both'] as const) {
-      const after = await render(matched(moves), source(), 'sides', defaultContext());
+      const after = await seen(matched(moves), 'sides');
       expect(gap(after)).toBeLessThan(0.3 * gap(before));
       const stays = (side: 'subject' | 'background'): boolean => Math.abs(after[side].tone.middle - before[side].tone.middle) < 0.2;
       expect([stays('subject'), stays('background')]).toEqual([moves === 'background', moves === 'subject']);
@@ -187,44 +181,38 @@ describe('the line of products', () => {
   test('a reference limits what is measured', async () => {
     const left = { radius: 1, filled: true, points: [[0, 0], [60, 0], [60, 180], [0, 180]] as [number, number][] }; // prettier-ignore
     const drawn = { ...overNight, match: { ...overNight.match, references: { subject: null, background: left } } };
-    const whole = await render(overNight, source(), 'sides', defaultContext());
-    const part = await render(drawn, source(), 'sides', defaultContext());
+    const whole = await seen(overNight, 'sides');
+    const part = await seen(drawn, 'sides');
     expect(part.background.tone.weight).toBeLessThan(0.3 * whole.background.tone.weight);
     expect(part.subject.tone.weight).toBe(whole.subject.tone.weight);
   });
 
   test('the farthest card can be had by itself', async () => {
-    const alone = await render(overNight, source(), 'farthest', defaultContext());
-    const behind = await render(overNight, source(), 'background', defaultContext());
+    const alone = await seen(overNight, 'farthest');
+    const behind = await seen(overNight, 'background');
     expect([...alone.b.slice(0, 50)]).toEqual([...behind.b.slice(0, 50)]);
-    const none = await render({ ...overNight, cards: [] }, source(), 'farthest', defaultContext());
+    const none = await seen({ ...overNight, cards: [] }, 'farthest');
     expect(Math.max(...none.r)).toBe(0);
   });
 
   test('the finish comes last and leaves what is laid alone', async () => {
-    const memory = new ProductMemory();
-    const laid = await render(overNight, source(), 'laid', defaultContext(), memory);
-    expect(await render(overNight, source(), 'composite', defaultContext(), memory)).toBe(laid);
+    const laid = await seen(overNight, 'laid');
+    expect(await seen(overNight, 'composite')).toBe(laid);
     const brighter = { ...overNight, finish: { ...overNight.finish, grade: { ...overNight.finish.grade, exposure: 1 } } };
-    const out = await render(brighter, source(), 'composite', defaultContext(), memory);
-    expect(await render(brighter, source(), 'laid', defaultContext(), memory)).toBe(laid);
+    const out = await seen(brighter, 'composite');
+    expect(await seen(brighter, 'laid')).toBe(laid);
     expect(out.g[100]).toBeCloseTo(2 * laid.g[100], 5);
   });
 
   test('a contact shadow darkens the ground, a wrap and a shine brighten what they reach', async () => {
-    const plain = await render(overNight, source(), 'composite', defaultContext());
+    const plain = await seen(overNight, 'composite');
     const { match } = overNight;
     const mean = (p: Picture): number => p.g.reduce((a, b) => a + b, 0) / p.g.length;
-    const dark = await render(
-      { ...overNight, match: { ...match, contact: { ...match.contact, strength: 1 } } },
-      source(),
-      'composite',
-      defaultContext(),
-    );
+    const dark = await seen({ ...overNight, match: { ...match, contact: { ...match.contact, strength: 1 } } }, 'composite');
     expect(mean(dark)).toBeLessThan(mean(plain));
-    const lit = await render({ ...overNight, match: { ...match, shine: { ...match.shine, at: [20, 20], radius: 100, strength: 2 } } }, source(), 'composite', defaultContext()); // prettier-ignore
+    const lit = await seen({ ...overNight, match: { ...match, shine: { ...match.shine, at: [20, 20], radius: 100, strength: 2 } } }, 'composite'); // prettier-ignore
     expect(mean(lit)).toBeGreaterThan(mean(plain));
-    const hazy = await render({ ...overNight, match: { ...match, air: { haze: 0.9, colour: '#ffffff' } } }, source(), 'composite', defaultContext()); // prettier-ignore
+    const hazy = await seen({ ...overNight, match: { ...match, air: { haze: 0.9, colour: '#ffffff' } } }, 'composite'); // prettier-ignore
     expect(mean(hazy)).toBeGreaterThan(mean(plain));
   });
 
