@@ -116,7 +116,7 @@ async function stills(): Promise<void> {
     `${jobs} jobs one after another in one browser (\`npm run memory\`; each a photo of 1800 × 1200, a stroke, its plate, blurred): ${held[0].toFixed(0)} MB`,
     `in all its processes after the first, ${held[held.length - 1].toFixed(0)} MB after the last, at most ${Math.max(...held).toFixed(0)} MB in between: ${grown.toFixed(0)} MB more (aim 300).`,
     '',
-    `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${(peakMB / 1000).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
+    `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${((peakMB * 1024 ** 2) / 1e9).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
   ]);
 }
 

@@ -2,7 +2,7 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 
 /** What large pictures take is collected when the process holds so much more than after the last time, or so much at a turn, bytes. */
-const more = 400e6;
+const more = 100e6;
 const much = 1e9;
 
 let collect: (() => void) | undefined;

@@ -88,8 +88,8 @@ export async function jobFrom(path: string): Promise<{ recipe: Recipe; source: P
     key: contentOf,
     size: samplesOf,
     letters: nodeLetters,
-    async load(id, scale, multiplied) {
-      return pictureAtScale(await samplesOf(id), scale, multiplied);
+    async load(id, scale, multiplied, context) {
+      return pictureAtScale(await samplesOf(id), scale, multiplied, context);
     },
   };
   return { recipe, source, nameOf: (id) => pictures.get(id)?.name ?? id };

@@ -122,9 +122,9 @@ function withShot(source: PictureSource, id: string, samples: Samples): PictureS
     ...source,
     key: (wanted) => (wanted === id ? id : source.key(wanted)),
     size: (wanted) => (wanted === id ? Promise.resolve(samples) : source.size!(wanted)),
-    async load(wanted, scale, multiplied) {
-      if (wanted !== id) return source.load(wanted, scale, multiplied);
-      return pictureAtScale(samples, scale, multiplied);
+    async load(wanted, scale, multiplied, context) {
+      if (wanted !== id) return source.load(wanted, scale, multiplied, context);
+      return pictureAtScale(samples, scale, multiplied, context);
     },
   };
 }

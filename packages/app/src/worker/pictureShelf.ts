@@ -1,4 +1,4 @@
-import { videoFrame, type Picture, type PictureSource, type Samples, pictureAtScale } from '@ritaglio/core';
+import { videoFrame, type Context, type Picture, type PictureSource, type Samples, pictureAtScale } from '@ritaglio/core';
 import { fonts, letterOutlines, readPicture, type Codec } from '@ritaglio/formats';
 import type { Outlines } from '@ritaglio/core';
 
@@ -39,8 +39,8 @@ export class PictureShelf implements PictureSource {
     return id;
   }
 
-  async load(id: string, scale: number, multiplied?: string): Promise<Picture> {
-    return pictureAtScale(await this.size(id), scale, multiplied);
+  async load(id: string, scale: number, multiplied?: string, context?: Context): Promise<Picture> {
+    return pictureAtScale(await this.size(id), scale, multiplied, context);
   }
 
   /** The picture as it was decoded. @throws Error when it is not in the store any more */

@@ -243,6 +243,13 @@ describe('edge colour', () => {
     const mixed = truth.data.map((a, i) => a * subject.r[i] + (1 - a) * behind.r[i]);
     expect(largestDifference(mixed, shot.r)).toBeLessThan(0.02);
   });
+
+  test('the subject alone is the same to the bit, with nothing held of what is behind', async () => {
+    const both = await edgeColour(shot, truth, context, 0.75, 0.5);
+    const { subject, behind } = await edgeColour(shot, truth, context, 0.75, 0.5, 'subject');
+    expect(subject).toEqual(both.subject);
+    expect([behind.r, behind.g, behind.b].map((c) => c.length)).toEqual([0, 0, 0]);
+  });
 });
 
 describe('trim', () => {

@@ -32,7 +32,8 @@ export interface PlateParams extends HoleParams {
 
 /** What the plate is made from. */
 export interface PlateInputs {
-  shot: Picture;
+  /** Or what gives it: a large one is then held only while it is looked at. */
+  shot: Picture | (() => Promise<Picture>);
   /** The shot with the subject unmixed from the half-covered pixels, see `edgeColour`. */
   behind: Picture;
   matte: Plane;
@@ -93,9 +94,10 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const { shot, behind, matte, choices = [] } = inputs;
   const { scale } = context;
   const edge = suggestGrow(matte);
-  const residue = inputs.residue ?? (await residueOf(shot, matte, context));
+  const shotNow = async (): Promise<Picture> => (typeof shot === 'function' ? shot() : shot);
+  const residue = inputs.residue ?? (await residueOf(await shotNow(), matte, context));
   // Ground that changes towards the subject does so without it as well: only what clearly comes from it counts.
-  const contaminated = residue.clear.includes('rim') ? contamination(shot, matte, scale) / scale : 0;
+  const contaminated = residue.clear.includes('rim') ? contamination(await shotNow(), matte, scale) / scale : 0;
   const suggested = Math.min(80, edge.grow / scale + contaminated);
   const grow = params.grow === 'auto' ? suggested : params.grow;
   const grown = holeOf(matte, grow * scale, params.feather * scale);

@@ -1,7 +1,7 @@
 import { inArenaNow } from '../runtime/arena';
 import type { Context } from '../runtime/context';
 import { sharedFloats, parallelFor, type Kernel } from '../runtime/parallelFor';
-import { makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
+import { makePicture, makePlane, pictureOf, planesOf, seenPlanes, type Picture, type Plane } from './plane';
 
 /** For each output sample: the first source sample, how many, and their weights. */
 interface Taps {
@@ -54,7 +54,7 @@ export function resizePlane(p: Plane, width: number, height: number): Plane {
   if (p.width === width && p.height === height) return p;
   const out = makePlane(width, height);
   const [tx, ty] = [makeTaps(p.width, width), makeTaps(p.height, height)];
-  for (let y = 0; y < height; y += band) resizeRows(p, out, tx, ty, y, Math.min(height, y + band));
+  for (let y = 0; y < height; y += band) resizeRows(rowsOf(p), out, tx, ty, y, Math.min(height, y + band));
   return out;
 }
 
@@ -70,16 +70,31 @@ export function placesBetween(small: number, large: number): { left: Int32Array;
   return { left, share };
 }
 
+/** A plane whose rows are had when they are needed. */
+interface Rows {
+  width: number;
+  height: number;
+  /** Rows `top` up to `end`. */
+  between(top: number, end: number): Float32Array;
+}
+
+const rowsOf = ({ width, height, data }: Plane): Rows => ({
+  width,
+  height,
+  between: (top, end) => data.subarray(top * width, end * width),
+});
+
+/** What is looked at for rows `from` up to `to` of a result. */
+const lookedAt = (ty: Taps, from: number, to: number): [number, number] => [ty.first[from], ty.first[to - 1] + ty.count];
+
 /** Works out rows `from` up to `to` of a resized plane; first along the axis that leaves less for the other. */
-function resizeRows(p: Plane, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
+function resizeRows(p: Rows, out: Plane, tx: Taps, ty: Taps, from: number, to: number): void {
   const { width } = out;
-  // What is looked at, from its first row to its last.
-  const top = ty.first[from];
-  const end = ty.first[to - 1] + ty.count;
+  const [top, end] = lookedAt(ty, from, to);
   const result = out.data.subarray(from * width, to * width);
   inArenaNow((arena) => {
     const { run } = arena;
-    const data = arena.copyIn(p.data.subarray(top * p.width, end * p.width));
+    const data = arena.copyIn(p.between(top, end));
     const [first, across, down] = arena.copiesIn(tx.first, tx.weights, ty.weights);
     const resized = arena.filled(result.byteLength);
     const take = (row: number, into: number): void => run.takeAcross(row, first, tx.count, across, width, into);
@@ -120,7 +135,7 @@ export const resizeBand: Kernel<ResizeJob> = {
     return (part) => {
       const c = Math.floor(part / bands);
       const from = (part % bands) * band;
-      resizeRows(planes[c], out[c], tx, ty, from, Math.min(height, from + band));
+      resizeRows(rowsOf(planes[c]), out[c], tx, ty, from, Math.min(height, from + band));
     };
   },
 };
@@ -139,25 +154,57 @@ export async function resizeTogether(planes: Plane[], width: number, height: num
   return job.out;
 }
 
+/** A picture whose rows are had when they are needed. */
+export interface PictureRows {
+  width: number;
+  height: number;
+  hasOpacity: boolean;
+  /** Rows `top` up to `end`. */
+  between(top: number, end: number): Picture;
+}
+
 /**
  * A picture at another size. With opacity, colours are weighted by it, so that the colour of clear pixels
  * never leaks into the edge.
  */
 export function resizePicture(p: Picture, width: number, height: number): Picture {
   if (p.width === width && p.height === height) return p;
-  const a = p.a;
-  if (!a) return pictureOf(planesOf(p).map((plane) => resizePlane(plane, width, height)));
-  const opacity = resizePlane({ width: p.width, height: p.height, data: a }, width, height);
-  const colours = [p.r, p.g, p.b].map((data) => {
-    const weighted = resizePlane({ width: p.width, height: p.height, data: data.map((v, i) => v * a[i]) }, width, height);
-    const plain = resizePlane({ width: p.width, height: p.height, data }, width, height);
-    weighted.data.forEach((v, i) => {
-      weighted.data[i] = opacity.data[i] > 1e-3 ? v / opacity.data[i] : plain.data[i];
-    });
-    return weighted;
-  });
-  opacity.data.forEach((v, i) => (opacity.data[i] = Math.min(1, Math.max(0, v))));
-  return pictureOf([...colours, opacity]);
+  const between = (top: number, end: number): Picture => {
+    const rows = planesOf(p).map((plane) => ({ width: p.width, height: end - top, data: rowsOf(plane).between(top, end) }));
+    return pictureOf(rows);
+  };
+  return resizeByRows({ width: p.width, height: p.height, hasOpacity: p.a !== undefined, between }, width, height);
+}
+
+/** The same for a picture that need never be there as a whole, to the same bytes. */
+export function resizeByRows(p: PictureRows, width: number, height: number): Picture {
+  const out = makePicture(width, height, p.hasOpacity ? 0 : undefined);
+  const plain = new Float32Array(p.hasOpacity ? width * height : 0);
+  const [tx, ty] = [makeTaps(p.width, width), makeTaps(p.height, height)];
+  for (let from = 0; from < height; from += band) {
+    const to = Math.min(height, from + band);
+    const rows = p.between(...lookedAt(ty, from, to));
+    const resized = (data: Float32Array, goal: Float32Array): Float32Array => {
+      resizeRows({ ...p, between: () => data }, { width, height, data: goal }, tx, ty, from, to);
+      return goal.subarray(from * width, to * width);
+    };
+    const { a } = rows;
+    if (!a) {
+      for (const c of ['r', 'g', 'b'] as const) resized(rows[c], out[c]);
+      continue;
+    }
+    const opacity = resized(a, out.a!);
+    for (const c of ['r', 'g', 'b'] as const) {
+      const unweighted = resized(rows[c], plain);
+      const weighted = resized(
+        rows[c].map((v, i) => v * a[i]),
+        out[c],
+      );
+      for (let i = 0; i < weighted.length; i++) weighted[i] = opacity[i] > 1e-3 ? weighted[i] / opacity[i] : unweighted[i];
+    }
+    for (let i = 0; i < opacity.length; i++) opacity[i] = Math.min(1, Math.max(0, opacity[i]));
+  }
+  return out;
 }
 
 /** A picture with a hole in it at another size: what is in the hole (1) does not leak into what is around it (0). */

@@ -87,7 +87,7 @@ export class Bench extends Stand {
     const at = shine.at && ([shine.at[0] * scale, shine.at[1] * scale] as const);
     const colour = at ? shineColour(behind, at, 0.08 * shine.radius * scale) : [0, 0, 0];
     if (at) behind = shone(behind, at, shine.radius * scale, colour, shine.strength);
-    const whole = await this.laid(this.cards().slice(this.behind().length), behind, context);
+    const whole = await this.laid(this.cards().slice(this.behind().length), context, behind);
     if (!at || shine.over === 0 || !card) return whole;
     // What shines through from behind lies there already; only the subject gets it on top.
     const cover = (await this.seen(card, context)).a;

@@ -15,7 +15,7 @@ export interface BenchSource {
   keptMatte(id: string): string;
   plate(subject: SubjectRecipe): Promise<Picture>;
   plateKey(subject: SubjectRecipe): unknown;
-  subject(subject: SubjectRecipe): Promise<Unmixed>;
+  subject(subject: SubjectRecipe): Promise<Pick<Unmixed, 'subject' | 'spill'>>;
   subjectKey(subject: SubjectRecipe): unknown;
   /** Share of the plate that is invented without texture. */
   smoothPlate(subject: SubjectRecipe): Promise<Plane | undefined>;

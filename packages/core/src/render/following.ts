@@ -99,6 +99,6 @@ export class Follower {
   }
 
   private framesOf({ clip }: Follows): Frames {
-    return { count: clip.count, load: (i) => this.pictures.load(framePicture(clip, i), this.context.scale) };
+    return { count: clip.count, load: (i) => this.pictures.load(framePicture(clip, i), this.context.scale, undefined, this.context) };
   }
 }

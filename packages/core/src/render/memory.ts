@@ -84,6 +84,11 @@ export class ProductMemory {
     }
   }
 
+  /** Whether a product is there or being made. */
+  has(key: string): boolean {
+    return this.kept.has(key) || this.running.has(key);
+  }
+
   private async made<T>(key: string, make: () => Promise<T>): Promise<T> {
     const making = make();
     this.running.set(key, making);

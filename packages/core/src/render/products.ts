@@ -1,3 +1,4 @@
+import type { Context } from '../runtime/context';
 import type { Unmixed } from '../matte/foreground/edgeColour';
 import type { FoundSubject } from '../matte/cut/findSubject';
 import type { MatteGround, MatteProduct } from '../matte/matte';
@@ -21,9 +22,10 @@ export interface PictureSource {
   /**
    * The picture reduced to a scale, in linear light, made straight if it was multiplied over a colour (#rrggbb).
    *
+   * @param context whose pool will have to see it: a large picture that it sees at once need not be copied
    * @throws when it is not there
    */
-  load(id: string, scale: number, multiplied?: string): Promise<Picture>;
+  load(id: string, scale: number, multiplied?: string, context?: Context): Promise<Picture>;
   /**
    * Its full size, px. Where it is told, a fill holds the same content at every size from `chosenAt` on.
    *

@@ -216,6 +216,21 @@ describe('the line of products', () => {
     expect(mean(hazy)).toBeGreaterThan(mean(plain));
   });
 
+  test('of a large shot only the subject’s side is made where nothing else is wanted, and what is seen is the same', async () => {
+    const alone = { ...marked, cards: marked.cards.filter((c) => c.kind === 'subject') };
+    const large = { ...alone, subjects: [{ ...alone.subjects[0], size: { width: 6000, height: 4500 } }] };
+    const more = async (recipe: Recipe): Promise<{ picture: Picture; more: number }> => {
+      const memory = new ProductMemory();
+      const picture = await render(recipe, source(), 'composite', defaultContext(), memory);
+      const products = memory.size;
+      await render(recipe, source(), 'unmixed', defaultContext(), memory);
+      return { picture, more: memory.size - products };
+    };
+    const [usual, spared] = [await more(alone), await more(large)];
+    expect([usual.more, spared.more]).toEqual([0, 1]);
+    expect(spared.picture).toEqual(usual.picture);
+  });
+
   test('an abort stops it, and nothing half-made is remembered', async () => {
     const memory = new ProductMemory();
     const controller = new AbortController();
@@ -250,6 +265,14 @@ describe('the memory', () => {
     await get('a');
     await get('b');
     expect(made).toEqual(['a', 'b', 'c', 'b']);
+  });
+
+  test('tells what is there or being made', async () => {
+    const memory = new ProductMemory();
+    const making = memory.get('x', () => Promise.resolve(3));
+    expect([memory.has('x'), memory.has('y')]).toEqual([true, false]);
+    await making;
+    expect(memory.has('x')).toBe(true);
   });
 
   test('forgets what failed', async () => {

@@ -56,6 +56,9 @@ export async function render<W extends Want>(
 const chosenAt = 900;
 const chosenFrom = 2000;
 
+/** Pixels from which a picture is not held more often than it must be. */
+const largeFrom = 20e6;
+
 /** Pairs of frames over a clip at which it is looked for flicker. */
 const flickerPairs = 4;
 
@@ -82,7 +85,7 @@ class Line {
       keptMatte: (id) => this.keptMatte(id),
       plate: (s) => this.plate(s).then((p) => p.plate),
       plateKey: (s) => this.plateKey(s),
-      subject: (s) => this.unmixed(s),
+      subject: (s) => this.ownColour(s),
       subjectKey: (s) => [this.matteKey(s), s.screen.spill],
       smoothPlate: async (s) => (hasSmoothParts(s.plate) ? smoothParts((await this.filled(s)).hole, s.plate, context.scale) : undefined),
       letters: (text, font, spacing) => {
@@ -130,13 +133,17 @@ class Line {
       ...this.context,
       progress: (what: string, f: number) => this.context.progress?.(want === 'followed' ? what : making[want], f),
     };
-    return this.memory.get(keyOf(want, this.context.scale, this.context.seed, ...key), () => work(named));
+    return this.memory.get(this.keyOf(want, key), () => work(named));
+  }
+
+  private keyOf(want: Want | 'followed', key: unknown[]): string {
+    return keyOf(want, this.context.scale, this.context.seed, ...key);
   }
 
   private picture(id: string): Promise<Picture> {
     const { scale } = this.context;
     return this.memory.get(keyOf('picture', this.pictureKey(id), scale), async () =>
-      seenPicture(await this.pictures.load(id, scale, this.multiplied(id)), this.context),
+      seenPicture(await this.pictures.load(id, scale, this.multiplied(id), this.context), this.context),
     );
   }
 
@@ -210,6 +217,19 @@ class Line {
     });
   }
 
+  /** The subject's side alone, where both of so large a picture would be much to hold and are not at hand. */
+  private async ownColour(s: SubjectRecipe): Promise<Pick<Unmixed, 'subject' | 'spill'>> {
+    const { scale, seed } = this.context;
+    const isLarge = s.size.width * s.size.height * scale * scale > largeFrom;
+    if (!isLarge || this.memory.has(this.keyOf('subject', this.matteKey(s)))) return this.unmixed(s);
+    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.subject, f) };
+    return this.memory.get(keyOf('own colour', scale, seed, ...this.matteKey(s)), async () => {
+      const shot = await this.picture(s.shot);
+      const { subject, spill } = await unmix(shot, await this.matte(s), s.screen.spill, named, 'subject');
+      return { subject, ...(spill && { spill }) };
+    });
+  }
+
   private edge(s: SubjectRecipe): Promise<EdgePlace[]> {
     return this.remember('edge', this.matteKey(s), async (context) => {
       const { subject, behind } = await this.unmixed(s);
@@ -234,11 +254,10 @@ class Line {
     return this.memory.get(keyOf('filled', this.context.scale, this.context.seed, ...this.matteKey(s), ...key), async () => {
       const { behind } = await this.unmixed(s);
       const { matte } = await this.matte(s);
-      const shot = withOpacity(await this.picture(s.shot));
       const photographed = (id: string): Promise<Picture> => this.picture(id);
       return filledHole(
         {
-          shot,
+          shot: async () => withOpacity(await this.picture(s.shot)),
           behind,
           matte,
           photographed,

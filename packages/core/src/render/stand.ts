@@ -1,4 +1,4 @@
-import type { Context } from '../runtime/context';
+import { pause, type Context } from '../runtime/context';
 import { graded } from '../grade/grade';
 import { blurredBy, defocus } from '../lens/defocus';
 import { distanceField, isFlat } from '../lens/distances';
@@ -360,14 +360,24 @@ export class Stand {
     return share && laying.plane(share);
   }
 
-  protected async laid(cards: Card[], onto: Picture, context: Context): Promise<Picture> {
+  /** @param onto black when it is left out: mostly the first card covers it, so it is made only where it is seen */
+  protected async laid(cards: Card[], context: Context, onto?: Picture): Promise<Picture> {
     let out = onto;
     for (const card of cards) {
       const picture = await this.seen(card, context);
-      const covers = !picture.a && card.opacity === 1 && card.blend === 'normal';
-      out = covers ? picture : over(card.kind === 'subject' ? await this.inItsLight(picture, out) : picture, out, card.opacity, card.blend);
+      if (!picture.a && card.opacity === 1 && card.blend === 'normal') {
+        out = picture;
+        continue;
+      }
+      await pause(context, 'Laying the picture together');
+      const below = out ?? this.black();
+      out = over(card.kind === 'subject' ? await this.inItsLight(picture, below) : picture, below, card.opacity, card.blend);
     }
-    return out;
+    return out ?? this.black();
+  }
+
+  private black(): Picture {
+    return makePicture(this.size.width, this.size.height);
   }
 
   /** A subject as it stands in the light of what is behind it. */
@@ -379,7 +389,7 @@ export class Stand {
 
   /** What stands behind as the lens sees it, before anything of it is moved towards the subject. */
   protected rawBackground(context: Context = this.context): Promise<Picture> {
-    const base = (): Promise<Picture> => this.laid(this.behind(), makePicture(this.size.width, this.size.height), context);
+    const base = (): Promise<Picture> => this.laid(this.behind(), context);
     return this.memory.get(keyOf('behind', context.scale, this.key(this.behind())), base);
   }
 

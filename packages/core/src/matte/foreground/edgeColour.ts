@@ -39,9 +39,17 @@ interface Sides {
  * @param trust in opacity, 0 to 1: how far the subject's colour goes from the shot's to what opacity makes it. Where
  *   opacity is a little too low the colour found lies beyond the subject's, so that part of the way is nearer on the whole
  * @param doubt power of opacity by which that way gets shorter: the thinner the cover, the less its colour follows from an opacity that may be wrong
+ * @param wanted with `subject` what is behind has no pixels: of a large picture that is much less to hold
  * @throws RangeError when sizes differ; AbortError
  */
-export async function edgeColour(shot: Picture, matte: Plane, context: Context, trust = 1, doubt = 0): Promise<Unmixed> {
+export async function edgeColour(
+  shot: Picture,
+  matte: Plane,
+  context: Context,
+  trust = 1,
+  doubt = 0,
+  wanted: 'both' | 'subject' = 'both',
+): Promise<Unmixed> {
   assertSameSize(shot, matte, 'edge colour');
   const seen = await seenPicture(withOpacity(shot, matte), context);
   const channels = [seen.r, seen.g, seen.b];
@@ -58,33 +66,41 @@ export async function edgeColour(shot: Picture, matte: Plane, context: Context, 
     await parallelFor(halveNearest, job, bandsOf(size.height), context);
     levels.unshift(half);
   }
-  let sides: Sides[] = levels[0].channels.map((c) => ({ front: c.slice(), back: c.slice() }));
-  for (let i = 0; i < levels.length; i++) {
-    const level = levels[i];
-    const below = levels[i - 1];
-    const { width, height } = level;
-    if (below) {
-      const room = (): Float32Array => sharedFloats(width * height, context);
-      const larger = sides.map(() => ({ front: room(), back: room() }));
-      const data = (of: Sides[]): Float32Array[] => of.flatMap(({ front, back }) => [front, back]);
-      const job: EveryJob = { from: { ...below, data: data(sides) }, to: { width, height, data: data(larger) } };
-      await parallelFor(doubleNearest, job, bandsOf(height), context);
-      sides = larger;
-    }
+  const sides: Sides[] = levels[0].channels.map((c) => ({ front: c.slice(), back: c.slice() }));
+  const { length } = levels;
+  let below: { width: number; height: number } | undefined;
+  for (let i = 0; i < length; i++) {
+    // A level and its sides are let go of as soon as they are done: the next is four times as large. At full size so is each channel.
+    const level = levels.shift()!;
+    const { width, height, opacity } = level;
+    const isFull = i === length - 1;
     const near = nextTo(level.squares);
-    for (let sweep = 0; sweep < (width * height <= 1024 ? 10 : 2); sweep++) {
-      for (const first of [0, 1]) {
-        const job: RelaxJob = { sides, level, near, partialOnly: i === levels.length - 1, first };
-        await parallelFor(relaxBand, job, Math.ceil((bandsOf(height) - first) / 2), context, 'Edge colour', i / levels.length);
+    for (const together of isFull ? [[0], [1], [2]] : [[0, 1, 2]]) {
+      const own = together.map((c) => sides[c]);
+      for (const each of below ? own : []) {
+        for (const side of ['front', 'back'] as const) {
+          const larger = sharedFloats(width * height, context);
+          const job: EveryJob = { from: { ...below!, data: [each[side]] }, to: { width, height, data: [larger] } };
+          await parallelFor(doubleNearest, job, bandsOf(height), context);
+          each[side] = larger;
+        }
       }
+      const channels = together.map((c) => level.channels[c]);
+      for (let sweep = 0; sweep < (width * height <= 1024 ? 10 : 2); sweep++) {
+        for (const first of [0, 1]) {
+          const job: RelaxJob = { sides: own, level: { ...level, channels }, near, partialOnly: isFull, first };
+          await parallelFor(relaxBand, job, Math.ceil((bandsOf(height) - first) / 2), context, 'Edge colour', i / length);
+        }
+      }
+      if (!isFull) continue;
+      await parallelFor(keepWhole, { sides: own, opacity, channels, width, trust, doubt }, bandsOf(height), context);
+      if (wanted === 'subject') for (const each of own) each.back = new Float32Array(0);
     }
+    below = { width, height };
   }
-  await parallelFor(keepWhole, { sides, opacity: seen.a!, channels, width: shot.width, trust, doubt }, bandsOf(shot.height), context);
   const { width, height } = shot;
-  return {
-    subject: { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data },
-    behind: { width, height, r: sides[0].back, g: sides[1].back, b: sides[2].back },
-  };
+  const subject = { width, height, r: sides[0].front, g: sides[1].front, b: sides[2].front, a: matte.data };
+  return { subject, behind: { width, height, r: sides[0].back, g: sides[1].back, b: sides[2].back } };
 }
 
 /** Rows that a thread takes at a time. */
@@ -109,7 +125,7 @@ export const keepWhole: Kernel<KeepJob> = {
   begin({ sides, opacity, channels, width, trust, doubt }) {
     return (part) => {
       const end = Math.min(opacity.length, (part + 1) * band * width);
-      for (let c = 0; c < 3; c++) {
+      for (let c = 0; c < sides.length; c++) {
         const { front, back } = sides[c];
         const own = channels[c];
         for (let p = part * band * width; p < end; p++) {
@@ -214,7 +230,7 @@ function relaxRow({ sides, level, near, partialOnly }: RelaxJob, y: number, weig
     const m01 = a * back;
     const m11 = back * back + total;
     const det = 1 / (m00 * m11 - m01 * m01);
-    for (let c = 0; c < 3; c++) {
+    for (let c = 0; c < sides.length; c++) {
       const F = sides[c].front;
       const B = sides[c].back;
       const v = channels[c][p];

@@ -15,13 +15,23 @@ const trusted = 0.25;
 const trustInSolved = 0.75;
 const doubtInSolved = 0.5;
 
-/** The subject's own colour to the edge: before what is known to be behind it, or with both sides estimated. */
-export function unmix(shot: Picture, product: MatteProduct, spill: number, context: Context): Promise<Unmixed> {
+/**
+ * The subject's own colour to the edge: before what is known to be behind it, or with both sides estimated.
+ *
+ * @param wanted with `subject` what is behind may have no pixels
+ */
+export function unmix(
+  shot: Picture,
+  product: MatteProduct,
+  spill: number,
+  context: Context,
+  wanted: 'both' | 'subject' = 'both',
+): Promise<Unmixed> {
   const { matte, behind, screen, band } = product;
   if (!behind)
     return band
-      ? edgeColour(withOpacity(shot), matte, context, trustInSolved, doubtInSolved)
-      : edgeColour(withOpacity(shot), matte, context);
+      ? edgeColour(withOpacity(shot), matte, context, trustInSolved, doubtInSolved, wanted)
+      : edgeColour(withOpacity(shot), matte, context, 1, 0, wanted);
   return unmixBefore(shot, behind, matte, screen && { colour: screen, share: spill }, context);
 }
 
