@@ -62,7 +62,12 @@ function scaleOf(text: string): number {
 /** How a command works: with helpers where there are cores for them. */
 export function contextOf(options: Pick<Common, 'scale' | 'seed'>): Context {
   const { scale, seed = 1 } = options;
-  return defaultContext({ scale, seed, progress: () => collectLarge(), ...(pool && { pool }) });
+  let last = '';
+  const progress = (what: string): void => {
+    collectLarge(what !== last);
+    last = what;
+  };
+  return defaultContext({ scale, seed, progress, ...(pool && { pool }) });
 }
 
 /** Runs a command, prints its figures if asked, and says in one line what went wrong. */

@@ -15,28 +15,31 @@ export function fillPolygon(points: readonly (readonly [number, number])[], widt
 /** The same for several: what an odd number of them go around. */
 export function fillPolygons(polygons: readonly (readonly (readonly [number, number])[])[], width: number, height: number): Plane {
   const out = makePlane(width, height);
-  const rings = polygons.filter((points) => points.length >= 3);
-  const heights = rings.map((points) => points.map((p) => p[1]));
-  const spans = heights.map((ys) => [Math.min(...ys), Math.max(...ys)]);
-  const lowest = Math.max(0, Math.floor(Math.min(height, ...spans.map((s) => s[0]))));
-  const highest = Math.min(height - 1, Math.ceil(Math.max(-1, ...spans.map((s) => s[1]))));
-  for (let y = lowest; y <= highest; y++) {
-    const near = rings.filter((_, i) => spans[i][0] <= y + 1 && spans[i][1] >= y);
-    for (let k = 0; k < fine; k++) {
-      const at = y + (k + 0.5) / fine;
-      const crossings: number[] = [];
-      for (const points of near) {
-        for (let i = 0; i < points.length; i++) {
-          const [x0, y0] = points[i];
-          const [x1, y1] = points[(i + 1) % points.length];
-          if (y0 <= at !== y1 <= at) crossings.push(x0 + ((at - y0) * (x1 - x0)) / (y1 - y0));
-        }
+  const rows = crossingsOf(polygons, height);
+  rows.forEach((crossings, row) => {
+    crossings.sort((a, b) => a - b);
+    for (let c = 0; c + 1 < crossings.length; c += 2) addSpan(out, Math.floor(row / fine), crossings[c], crossings[c + 1], 1 / fine);
+  });
+  return out;
+}
+
+/** Where each sub-row crosses the polygons; only those that do have a list. Costs what the edges go up and down. */
+function crossingsOf(polygons: readonly (readonly (readonly [number, number])[])[], height: number): number[][] {
+  const rows: number[][] = [];
+  for (const points of polygons) {
+    if (points.length < 3) continue;
+    for (let i = 0; i < points.length; i++) {
+      const [x0, y0] = points[i];
+      const [x1, y1] = points[(i + 1) % points.length];
+      const [upper, lower] = y0 < y1 ? [y0, y1] : [y1, y0];
+      const last = Math.min(fine * height - 1, Math.floor(fine * lower));
+      for (let row = Math.max(0, Math.floor(fine * upper) - 1); row <= last; row++) {
+        const at = Math.floor(row / fine) + ((row % fine) + 0.5) / fine;
+        if (y0 <= at !== y1 <= at) (rows[row] ??= []).push(x0 + ((at - y0) * (x1 - x0)) / (y1 - y0));
       }
-      crossings.sort((a, b) => a - b);
-      for (let c = 0; c + 1 < crossings.length; c += 2) addSpan(out, y, crossings[c], crossings[c + 1], 1 / fine);
     }
   }
-  return out;
+  return rows;
 }
 
 /** Adds a share of a row between two places. */

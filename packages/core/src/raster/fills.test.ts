@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { planeFrom, sum } from '../testing/scenes';
-import { fillPolygon } from './fillPolygon';
+import { fillPolygon, fillPolygons } from './fillPolygon';
 import { outlineOf, thinned } from './outline';
 import { makePlane, meanColour } from './plane';
 import { pushPull } from './pushPull';
@@ -47,6 +47,31 @@ describe('a filled polygon', () => {
       6,
     );
     expect(all.data.every((v) => v === 1)).toBe(true);
+  });
+
+  test('a pixel is as full as an odd number of ways around it say, however they cross and wherever they leave the picture', () => {
+    const corner = fc
+      .tuple(fc.integer({ min: -24, max: 72 }), fc.integer({ min: -24, max: 72 }))
+      .map(([x, y]): [number, number] => [x / 5, y / 4]);
+    const rings = fc.array(fc.array(corner, { maxLength: 7 }), { minLength: 1, maxLength: 3 });
+    /** By a ray to the left. */
+    const isInside = (all: [number, number][][], x: number, y: number): boolean =>
+      all
+        .filter((ring) => ring.length >= 3)
+        .flatMap((ring) => ring.map((a, i) => [a, ring[(i + 1) % ring.length]] as const))
+        .filter(([a, b]) => a[1] <= y !== b[1] <= y && a[0] + ((y - a[1]) * (b[0] - a[0])) / (b[1] - a[1]) < x).length %
+        2 ===
+      1;
+    const [width, height, samples] = [9, 7, 40];
+    fc.assert(
+      fc.property(rings, fc.nat(width - 1), fc.nat(height - 1), (all, x, y) => {
+        let share = 0;
+        for (let k = 0; k < 4; k++) {
+          for (let i = 0; i < samples; i++) if (isInside(all, x + (i + 0.5) / samples, y + (k + 0.5) / 4)) share += 1 / (4 * samples);
+        }
+        expect(Math.abs(fillPolygons(all, width, height).data[y * width + x] - share)).toBeLessThan(0.06);
+      }),
+    );
   });
 
   test('any triangle covers its area', () => {

@@ -80,7 +80,10 @@ export function rasterMarks(marks: readonly Mark[], width: number, height: numbe
 function fillRegion(out: Uint8Array, mark: Mark, width: number, height: number, scale: number, code: number): void {
   const corners = mark.points.map((p) => [p[0] * scale, p[1] * scale] as const);
   const cover = fillPolygon(corners, width, height).data;
-  for (let p = 0; p < out.length; p++) if (cover[p] >= 0.5) out[p] = code;
+  const within = (y: number): number => Math.min(height, Math.max(0, y));
+  const ys = corners.map((c) => c[1]);
+  const [from, to] = [within(Math.floor(Math.min(...ys))), within(Math.ceil(Math.max(...ys)))];
+  for (let p = from * width; p < to * width; p++) if (cover[p] >= 0.5) out[p] = code;
 }
 
 /** All pixels whose centre is within the (linearly changing) radius of a segment. */
