@@ -10,7 +10,7 @@ import { ofBrowsers } from '../measure/processes';
 import { root } from '../measure/truth';
 import { writePart } from './page';
 
-/** `npm run memory`: peaks of short and long clips, what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. `clips` or `stills` does a part. */
+/** `npm run memory`: peaks of short and long clips, what the browser holds after many jobs, and the whole line's peak at 48 megapixels; into docs/reliability.md. `stills`, `large` or `clips` does a part. */
 const jobs = 30;
 const only = process.argv[2];
 const folder = mkdtempSync(join(tmpdir(), 'ritaglio-memory-'));
@@ -110,19 +110,25 @@ function clips(): void {
 
 async function stills(): Promise<void> {
   const held = await afterJobs();
-  const { peakMB, seconds } = await largePeak();
   const grown = held[held.length - 1] - held[0];
   writePart('memory', 'Memory', [
     `${jobs} jobs one after another in one browser (\`npm run memory\`; each a photo of 1800 × 1200, a stroke, its plate, blurred): ${held[0].toFixed(0)} MB`,
     `in all its processes after the first, ${held[held.length - 1].toFixed(0)} MB after the last, at most ${Math.max(...held).toFixed(0)} MB in between: ${grown.toFixed(0)} MB more (aim 300).`,
-    '',
-    `The whole line at 8000 × 6000 from the terminal (cut, plate, lens, laid together, written): ${((peakMB * 1024 ** 2) / 1e9).toFixed(1)} GB at most (aim 3.2), ${seconds.toFixed(0)} s.`,
+  ]);
+}
+
+async function large(): Promise<void> {
+  const { peakMB, seconds } = await largePeak();
+  writePart('memory of large pictures', 'Memory of large pictures', [
+    `The whole line at 8000 × 6000 from the terminal (\`npm run memory -- large\`; cut, plate, lens, laid together, written): ${((peakMB * 1024 ** 2) / 1e9).toFixed(1)} GB at most`,
+    `(aim 3.2), ${seconds.toFixed(0)} s.`,
   ]);
 }
 
 try {
-  if (only !== 'clips') await stills();
-  if (only !== 'stills') clips();
+  if (!only || only === 'stills') await stills();
+  if (!only || only === 'large') await large();
+  if (!only || only === 'clips') clips();
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
