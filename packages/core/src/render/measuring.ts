@@ -1,3 +1,4 @@
+import { signedDisc } from '../lens/thinLens';
 import { findBanding, type Banding } from '../match/banding';
 import { measureBlur, type MeasuredBlur } from '../match/blurMeasure';
 import { measureGrain, type Grain } from '../match/grain';
@@ -43,6 +44,19 @@ export function measuredSides(inputs: {
       scale,
     ),
   };
+}
+
+/**
+ * What of the background is seen and has about a subject's blur disc; nothing when hardly anything has.
+ *
+ * @param distance of the subject, m
+ * @param opacity of it in the frame
+ * @param distances of what is in front, m
+ */
+export function asNearAs(distance: number, opacity: Float32Array, distances: Float32Array, lens: Recipe['lens']): Float32Array | undefined {
+  const own = signedDisc(lens, distance, lens.across);
+  const out = opacity.map((a, p) => (a <= 0.02 && Math.abs(signedDisc(lens, distances[p], lens.across) - own) < 1 ? 1 : 0));
+  return out.reduce((a, b) => a + b, 0) > 0.004 * out.length ? out : undefined;
 }
 
 function side(tone: Side['tone'], blur: MeasuredBlur | undefined, light: LightDirection | undefined, scale: number): Side {

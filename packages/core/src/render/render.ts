@@ -4,7 +4,6 @@ import { findSubject, type FoundSubject } from '../matte/cut/findSubject';
 import { matteOfPicture } from '../matte/edit/kept';
 import { cutOut, finishedCut, matteGround, type MatteGround, type MatteProduct } from '../matte/matte';
 import { unmix } from '../matte/foreground/unmix';
-import { signedDisc } from '../lens/thinLens';
 import { measureGrain, type Grain } from '../match/grain';
 import { filledHole, finishedPlate, hasSmoothParts, smoothParts, type FilledHole, type PlateProduct } from '../plate/plate';
 import { notLookedFor, residueOf, type Residue } from '../plate/residue';
@@ -22,7 +21,7 @@ import type { Card, Recipe, SubjectRecipe } from '../recipe/recipe';
 import { Bench } from './bench';
 import { finished } from './finishing';
 import type { Matching } from './matching';
-import { measuredFinish, measuredSides } from './measuring';
+import { asNearAs, measuredFinish, measuredSides } from './measuring';
 import { proofOf, withoutGrades } from './proofing';
 import { subjectOf } from './benchSource';
 import { keyOf, ProductMemory } from './memory';
@@ -85,7 +84,7 @@ class Line {
       keptMatte: (id) => this.keptMatte(id),
       plate: (s) => this.plate(s).then((p) => p.plate),
       plateKey: (s) => this.plateKey(s),
-      subject: (s) => this.ownColour(s),
+      subject: (s) => this.unmixed(s, 'subject'),
       subjectKey: (s) => [this.matteKey(s), s.screen.spill],
       smoothPlate: async (s) => (hasSmoothParts(s.plate) ? smoothParts((await this.filled(s)).hole, s.plate, context.scale) : undefined),
       letters: (text, font, spacing) => {
@@ -106,7 +105,7 @@ class Line {
       checks: () => this.checks(subject),
       found: () => this.found(subject),
       unmixed: () => this.unmixed(subject),
-      subject: () => this.subject(subject),
+      subject: async () => (await this.unmixed(subject)).subject,
       edge: () => this.edge(subject),
       plate: () => this.plate(subject),
       residue: () => this.residue(subject),
@@ -129,15 +128,16 @@ class Line {
   }
 
   private remember<T>(want: Want | 'followed', key: unknown[], work: (context: Context) => Promise<T>): Promise<T> {
-    const named = {
-      ...this.context,
-      progress: (what: string, f: number) => this.context.progress?.(want === 'followed' ? what : making[want], f),
-    };
-    return this.memory.get(this.keyOf(want, key), () => work(named));
+    return this.memory.get(this.keyOf(want, key), () => work(want === 'followed' ? this.context : this.told(want)));
   }
 
-  private keyOf(want: Want | 'followed', key: unknown[]): string {
-    return keyOf(want, this.context.scale, this.context.seed, ...key);
+  /** The context whose progress is told as a product's. */
+  private told(want: Want): Context {
+    return { ...this.context, progress: (_, f) => this.context.progress?.(making[want], f) };
+  }
+
+  private keyOf(name: string, key: unknown[]): string {
+    return keyOf(name, this.context.scale, this.context.seed, ...key);
   }
 
   private picture(id: string): Promise<Picture> {
@@ -183,14 +183,14 @@ class Line {
 
   /** The opacity as it is found: a stroke by hand or a trim does not solve it again. */
   private cutOut(s: SubjectRecipe): Promise<MatteProduct> {
-    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.matte, f) };
-    return this.memory.get(keyOf('cut', this.context.scale, this.context.seed, ...this.cutKey(s)), async () => {
+    return this.memory.get(this.keyOf('cut', this.cutKey(s)), async () => {
+      const context = this.told('matte');
       const followed = followedBy(s);
       const clip = followed && (await this.follower.followed(followed));
-      if (clip) return frameMatte(clip, followed.frame, named);
+      if (clip) return frameMatte(clip, followed.frame, context);
       const ground = await this.ground(s);
       const plate = s.cut === 'difference' && s.difference.plate !== null ? await this.picture(s.difference.plate) : undefined;
-      return cutOut({ ground, ...(plate && { plate }) }, s, named);
+      return cutOut({ ground, ...(plate && { plate }) }, s, context);
     });
   }
 
@@ -210,24 +210,14 @@ class Line {
     return this.remember('found', [this.pictureKey(s.shot)], async (context) => findSubject(await this.ground(s), context));
   }
 
-  private unmixed(s: SubjectRecipe): Promise<Unmixed> {
-    return this.remember('subject', this.matteKey(s), async (context) => {
-      const shot = await this.picture(s.shot);
-      return unmix(shot, await this.matte(s), s.screen.spill, context);
-    });
-  }
-
-  /** The subject's side alone, where both of so large a picture would be much to hold and are not at hand. */
-  private async ownColour(s: SubjectRecipe): Promise<Pick<Unmixed, 'subject' | 'spill'>> {
-    const { scale, seed } = this.context;
-    const isLarge = s.size.width * s.size.height * scale * scale > largeFrom;
-    if (!isLarge || this.memory.has(this.keyOf('subject', this.matteKey(s)))) return this.unmixed(s);
-    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.subject, f) };
-    return this.memory.get(keyOf('own colour', scale, seed, ...this.matteKey(s)), async () => {
-      const shot = await this.picture(s.shot);
-      const { subject, spill } = await unmix(shot, await this.matte(s), s.screen.spill, named, 'subject');
-      return { subject, ...(spill && { spill }) };
-    });
+  /** @param wanted of so large a picture that both sides would be much to hold, `subject` makes it alone where they are not at hand */
+  private unmixed(s: SubjectRecipe, wanted: 'both' | 'subject' = 'both'): Promise<Unmixed> {
+    const key = this.matteKey(s);
+    const isLarge = s.size.width * s.size.height * this.context.scale ** 2 > largeFrom;
+    const alone = wanted === 'subject' && isLarge && !this.memory.has(this.keyOf('subject', key));
+    const make = async (context: Context): Promise<Unmixed> =>
+      unmix(await this.picture(s.shot), await this.matte(s), s.screen.spill, context, alone ? 'subject' : 'both');
+    return alone ? this.memory.get(this.keyOf('alone', key), () => make(this.told('subject'))) : this.remember('subject', key, make);
   }
 
   private edge(s: SubjectRecipe): Promise<EdgePlace[]> {
@@ -237,21 +227,16 @@ class Line {
     });
   }
 
-  private async subject(s: SubjectRecipe): Promise<Picture> {
-    return (await this.unmixed(s)).subject;
-  }
-
   /** The hole and how it is filled; strokes on top do not fill it again. */
   private filled(s: SubjectRecipe): Promise<FilledHole> {
     const { grow, feather, regions, fill, parts } = s.plate;
-    const named = { ...this.context, progress: (_: string, f: number) => this.context.progress?.(making.plate, f) };
     // Which tries were made does not matter, only which is taken.
     const wanted = (f: typeof fill): unknown =>
       'tries' in f ? { ...f, tries: 0 } : f.kind === 'photographed' && f.picture ? this.pictureKey(f.picture) : f;
     const fromFrames = [fill, ...parts.map((p) => p.fill)].some((f) => f.kind === 'frames');
     const ground = fromFrames && s.follows ? [clipKey(s.follows), s.follows.frame] : 0;
     const key = [grow, feather, regions, wanted(fill), parts.map((p) => [p.region, wanted(p.fill)]), ground];
-    return this.memory.get(keyOf('filled', this.context.scale, this.context.seed, ...this.matteKey(s), ...key), async () => {
+    return this.memory.get(this.keyOf('filled', [...this.matteKey(s), ...key]), async () => {
       const { behind } = await this.unmixed(s);
       const { matte } = await this.matte(s);
       const photographed = (id: string): Promise<Picture> => this.picture(id);
@@ -266,7 +251,7 @@ class Line {
           choices: await this.choices(s),
         },
         s.plate,
-        named,
+        this.told('plate'),
       );
     });
   }
@@ -404,14 +389,10 @@ class Line {
     });
   }
 
-  /** What of the background is seen and has about the subject's blur disc; nothing when hardly anything has. */
   private async asNear(opacity: Float32Array | undefined): Promise<Float32Array | undefined> {
     const card = this.bench.subjectCard();
     if (!card || !opacity) return undefined;
     const { data } = await this.make('distances');
-    const { lens } = this.recipe;
-    const own = signedDisc(lens, card.distance, lens.across);
-    const out = opacity.map((a, p) => (a <= 0.02 && Math.abs(signedDisc(lens, data[p], lens.across) - own) < 1 ? 1 : 0));
-    return out.reduce((a, b) => a + b, 0) > 0.004 * out.length ? out : undefined;
+    return asNearAs(card.distance, opacity, data, this.recipe.lens);
   }
 }
