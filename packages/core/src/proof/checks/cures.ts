@@ -23,6 +23,12 @@ const matched =
     match: { ...r.match, strengths: { ...r.match.strengths, [property]: 1 } },
   });
 
+/** Specks and pinholes are taken away by one number. */
+const withoutSpecks: Cure = {
+  says: 'Take specks and pinholes of up to 24 px² away',
+  edit: eachSubject((s) => ({ ...s, trim: { ...s.trim, specks: Math.max(24, s.trim.specks) } })),
+};
+
 /** The one press that mends a check, where there is one. */
 export function cureOf(check: Check, recipe: Recipe, sizeOf: SizeOf): Cure | undefined {
   if (check.verdict !== 'look' && check.verdict !== 'wrong') return undefined;
@@ -30,14 +36,8 @@ export function cureOf(check: Check, recipe: Recipe, sizeOf: SizeOf): Cure | und
 }
 
 const cures: Partial<Record<CheckId, (check: Check, recipe: Recipe, sizeOf: SizeOf) => Cure | undefined>> = {
-  'matte-specks': () => ({
-    says: 'Take specks and pinholes of up to 24 px² away',
-    edit: eachSubject((s) => ({ ...s, trim: { ...s.trim, specks: Math.max(24, s.trim.specks) } })),
-  }),
-  'matte-holes': () => ({
-    says: 'Take specks and pinholes of up to 24 px² away',
-    edit: eachSubject((s) => ({ ...s, trim: { ...s.trim, specks: Math.max(24, s.trim.specks) } })),
-  }),
+  'matte-specks': () => withoutSpecks,
+  'matte-holes': () => withoutSpecks,
   'edge-residue': () => ({
     says: 'Draw the edge in by one pixel',
     edit: eachSubject((s) => ({ ...s, trim: { ...s.trim, shift: Math.max(-20, s.trim.shift - 1) } })),
