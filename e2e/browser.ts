@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Recipe } from '@ritaglio/core';
+import jsonPatch, { type Operation } from 'fast-json-patch';
 import { plainName } from '../packages/app/src/job/find/names';
 import { listen, makeServer, type ServerOptions } from '@ritaglio/server';
 import { Builder, By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
@@ -268,7 +269,11 @@ export async function keptWork(driver: WebDriver, id?: string): Promise<Kept> {
         if (!job) return;
         Object.assign(kept, { name: job.name, cursor: job.cursor });
         ask(read.objectStore('states').index('job').count(job.id), (states) => { kept.states = states; });
-        ask(read.objectStore('states').get([job.id, job.cursor]), (state) => { kept.recipe = state?.recipe; });
+        ask(read.objectStore('states').get([job.id, job.cursor]), (state) => {
+          kept.recipe = state?.recipe;
+          kept.changes = state?.patch?.changes;
+          if (state?.patch) ask(read.objectStore('states').get([job.id, state.patch.base]), (whole) => { kept.recipe = whole?.recipe; });
+        });
       });
       read.oncomplete = () => {
         open.result.close();
@@ -277,7 +282,8 @@ export async function keptWork(driver: WebDriver, id?: string): Promise<Kept> {
     };`,
     id ?? null,
   )) as string;
-  return JSON.parse(text) as Kept;
+  const { changes, ...kept } = JSON.parse(text) as Kept & { changes?: Operation[] };
+  return changes ? { ...kept, recipe: jsonPatch.applyPatch(kept.recipe, changes).newDocument } : kept;
 }
 
 /** Waits until what is kept is as wanted. */

@@ -1,4 +1,5 @@
 import { readRecipe, type Recipe } from '@ritaglio/core';
+import { applyPatch, compare } from 'fast-json-patch';
 import { store, type KeptJob, type KeptState } from './store';
 import { say } from '../words/say';
 
@@ -7,11 +8,28 @@ export interface History {
   states: { number: number; recipe: Recipe }[];
   /** Place of the current one. */
   at: number;
+  /** What further states may be told by. */
+  base?: Base;
   /** What was found damaged and left out, as one sentence, or nothing. */
   note?: string;
 }
 
-/** A short digest of a recipe, by which a damaged one is known. */
+/** A state that is kept whole; the next ones are told by what differs from it. */
+export interface Base {
+  number: number;
+  /** As it is kept, whatever a newer program would make of it. */
+  recipe: unknown;
+  sum: string;
+  /** States told by it so far. */
+  patched: number;
+}
+
+/** So many states may be told by one that is whole: more, and a damaged one would take too much along. */
+const mostPatched = 8;
+/** A patch that is longer than this share of the recipe is none. */
+const worthIt = 0.5;
+
+/** A short digest of a recipe or a patch, by which a damaged one is known. */
 export function sumOf(recipe: unknown): string {
   // Two multiplicative hashes over the text: not against forgers, only against flipped bits and torn writes.
   let [a, b] = [0x811c9dc5, 0x1b873593];
@@ -24,14 +42,31 @@ export function sumOf(recipe: unknown): string {
   return (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 }
 
-/** A state’s recipe, or nothing when it is damaged. */
-function soundRecipe({ recipe, sum }: KeptState): Recipe | undefined {
-  if (sum !== undefined && sumOf(recipe) !== sum) return undefined;
-  try {
-    return readRecipe(recipe);
-  } catch {
-    return undefined;
+/** The recipes of kept states by their numbers; those that are damaged, or told by one that is, are not among them. */
+export function soundRecipes(kept: readonly KeptState[]): Map<number, Recipe> {
+  const whole = new Map(kept.filter((s) => s.recipe && (s.sum === undefined || sumOf(s.recipe) === s.sum)).map((s) => [s.number, s]));
+  const sound = new Map<number, Recipe>();
+  for (const { number, patch, sum } of kept) {
+    const base = whole.get(patch ? patch.base : number);
+    if (!base || (patch && sumOf([base.sum, patch.changes]) !== sum)) continue;
+    try {
+      sound.set(number, readRecipe(patch ? applyPatch(base.recipe, patch.changes, false, false).newDocument : base.recipe));
+    } catch {
+      // It is told by whoever misses it.
+    }
   }
+  return sound;
+}
+
+/** How a state is kept: whole, or by what differs from one that is. */
+function keptAs(recipe: Recipe, base: Base | undefined): Pick<KeptState, 'recipe' | 'patch'> & { sum: string } {
+  if (base && base.patched < mostPatched) {
+    const changes = compare(base.recipe as object, recipe);
+    if (JSON.stringify(changes).length < worthIt * JSON.stringify(recipe).length) {
+      return { patch: { base: base.number, changes }, sum: sumOf([base.sum, changes]) };
+    }
+  }
+  return { recipe, sum: sumOf(recipe) };
 }
 
 /**
@@ -44,11 +79,8 @@ export async function readHistory(id: string): Promise<History | undefined> {
   const job = await store.jobs.get(id);
   if (!job) return undefined;
   const kept = await store.states.where('job').equals(id).sortBy('number');
-  const sound = new Map<number, { number: number; recipe: Recipe; after: number | undefined }>();
-  for (const state of kept) {
-    const recipe = soundRecipe(state);
-    if (recipe) sound.set(state.number, { number: state.number, recipe, after: state.after });
-  }
+  const all = new Map(kept.map((s) => [s.number, s]));
+  const sound = soundRecipes(kept);
   const before = (number: number): number | undefined => kept.reduce<number | undefined>((m, s) => (s.number < number && sound.has(s.number) ? s.number : m), undefined); // prettier-ignore
   const last = [...sound.keys()].at(-1);
   if (last === undefined) return undefined;
@@ -57,22 +89,25 @@ export async function readHistory(id: string): Promise<History | undefined> {
   const damaged = kept[kept.length - 1].number + 1 - sound.size;
   const states: History['states'] = [];
   for (let n: number | undefined = head; n !== undefined;) {
-    const state = sound.get(n);
-    if (state) {
-      states.unshift({ number: state.number, recipe: state.recipe });
-      n = state.after !== undefined && state.after < n ? state.after : before(n);
+    const recipe = sound.get(n);
+    if (recipe) {
+      states.unshift({ number: n, recipe });
+      const after: number | undefined = all.get(n)!.after;
+      n = after !== undefined && after < n ? after : before(n);
       continue;
     }
     // Where it came from went with it: whatever was made before it.
     n = before(n);
   }
-  if (states.length === 0) states.push({ number: last, recipe: sound.get(last)!.recipe });
+  if (states.length === 0) states.push({ number: last, recipe: sound.get(last)! });
   const found = states.findIndex((s) => s.number === job.cursor);
   const at = found >= 0 ? found : Math.max(0, states.filter((s) => s.number < job.cursor).length - 1);
-  if (damaged === 0 && found >= 0) return { states, at };
+  const base = baseOf(states, all);
+  if (damaged === 0 && found >= 0) return { states, at, ...base };
   return {
     states,
     at,
+    ...base,
     note:
       damaged === 0
         ? say('The state this job was at is gone; this is the one before it.')
@@ -83,33 +118,67 @@ export async function readHistory(id: string): Promise<History | undefined> {
   };
 }
 
+/** The last state of a history that is kept whole. */
+function baseOf(states: History['states'], all: Map<number, KeptState>): Pick<History, 'base'> {
+  const at = states.findLastIndex(({ number }) => all.get(number)?.recipe !== undefined && all.get(number)?.sum !== undefined);
+  if (at < 0) return {};
+  const { number, recipe, sum } = all.get(states[at].number)!;
+  return { base: { number, recipe, sum: sum!, patched: states.length - 1 - at } };
+}
+
+/** What a further state follows. */
+export interface Before {
+  /** Number of the state it was made from; nothing for the first. */
+  after?: number;
+  /** The number it should get, if the newest one is known: then nothing is asked before it is written. One that is taken gives way. */
+  next?: number;
+  /** A whole state that it may be told by. */
+  base?: Base;
+}
+
 /**
  * Adds a state after another one, and makes it current.
  *
- * @param after number of the state it was made from; nothing for the first
- * @returns its number
+ * @returns its number, and what the next one may be told by
  */
-export function addState(id: string, recipe: Recipe, after: number | undefined): Promise<number> {
-  const sum = sumOf(recipe);
-  return store.transaction('rw', store.jobs, store.states, async () => {
-    const last = await store.states.where('[job+number]').between([id, 0], [id, Infinity]).last();
-    const number = last ? last.number + 1 : 0;
-    // Never over another one.
-    await store.states.add({ job: id, number, recipe, sum, ...(after !== undefined && { after }) });
-    await mustUpdate(id, { cursor: number, head: number, changed: Date.now(), name: recipe.name });
+export async function addState(id: string, recipe: Recipe, { after, next, base }: Before): Promise<{ number: number; base: Base }> {
+  const content = keptAs(recipe, base);
+  // Never over another one.
+  const add = (number: number): Promise<unknown> =>
+    store.states.add({ job: id, number, ...content, ...(after !== undefined && { after }) });
+  const number = await store.transaction('rw', store.jobs, store.states, async () => {
+    // Both are asked for at once: each answer waits for its turn in a thread that may be busy.
+    const written = next === undefined ? undefined : add(next).then(() => true, taken);
+    const job = store.jobs.get(id);
+    let number = next;
+    if (number === undefined || !(await written)) {
+      const last = await store.states.where('[job+number]').between([id, 0], [id, Infinity]).last();
+      number = last ? last.number + 1 : 0;
+      await add(number);
+    }
+    await mustPut(await job, { cursor: number, head: number, name: recipe.name });
     return number;
   });
+  return {
+    number,
+    base: content.patch && base ? { ...base, patched: base.patched + 1 } : { number, recipe, sum: content.sum, patched: 0 },
+  };
+}
+
+/** That there is a state of this number already. @throws any other reason */
+function taken(error: Error): false {
+  if (error.name === 'ConstraintError') return false;
+  throw error;
 }
 
 /** Makes a state current that is there already: undo and redo. */
 export async function moveTo(id: string, number: number, name: string): Promise<void> {
-  await store.transaction('rw', store.jobs, () => mustUpdate(id, { cursor: number, changed: Date.now(), name }));
+  await store.transaction('rw', store.jobs, async () => mustPut(await store.jobs.get(id), { cursor: number, name }));
 }
 
-async function mustUpdate(id: string, change: Partial<KeptJob>): Promise<void> {
-  if ((await store.jobs.update(id, change)) === 0 && !(await store.jobs.get(id))) {
-    throw new GoneError(say('This job was removed in another tab.'));
-  }
+async function mustPut(job: KeptJob | undefined, change: Partial<KeptJob>): Promise<void> {
+  if (!job) throw new GoneError(say('This job was removed in another tab.'));
+  await store.jobs.put({ ...job, ...change, changed: Date.now() });
 }
 
 /** The job is not there any more. */

@@ -27,9 +27,9 @@ describe('jobs of this browser', () => {
     const job = await store.jobs.get(id);
     expect(job).toMatchObject({ name: 'evening at the pier', cursor: 0 });
     const [state] = await store.states.where('job').equals(id).toArray();
-    expect(state.recipe.frame).toEqual({ width: 30, height: 20, x: 0, y: 0, turn: 0 });
-    expect(state.recipe.subjects[0].size).toEqual({ width: 30, height: 20 });
-    expect(picturesOf(state.recipe)).toEqual(job?.pictures);
+    expect(state.recipe!.frame).toEqual({ width: 30, height: 20, x: 0, y: 0, turn: 0 });
+    expect(state.recipe!.subjects[0].size).toEqual({ width: 30, height: 20 });
+    expect(picturesOf(state.recipe!)).toEqual(job?.pictures);
   });
 
   test('the same content is kept once, whatever it is called', async () => {
@@ -65,8 +65,8 @@ describe('jobs of this browser', () => {
     const [state] = await store.states.where('job').equals(id).toArray();
     const [picture] = await store.pictures.toArray();
     expect(picture.name).toBe('shot.jpg');
-    expect(state.recipe.seed).toBe(9);
-    expect(picturesOf(state.recipe)).toEqual([picture.id]);
+    expect(state.recipe!.seed).toBe(9);
+    expect(picturesOf(state.recipe!)).toEqual([picture.id]);
     expect(picture.id).not.toBe('old-name');
   });
 
@@ -78,8 +78,8 @@ describe('jobs of this browser', () => {
     jest
       .spyOn(store.pictures, 'bulkGet')
       .mockResolvedValueOnce(held.map((p) => ({ ...p, blob: new Blob(['a picture of one’s own']) })) as never);
-    const again = await openFile(new File([await archiveOf(before.recipe)], 'saved.zip'));
+    const again = await openFile(new File([await archiveOf(before.recipe!)], 'saved.zip'));
     const [after] = await store.states.where('job').equals(again).toArray();
-    expect(after.recipe).toEqual(before.recipe);
+    expect(after.recipe!).toEqual(before.recipe!);
   });
 });

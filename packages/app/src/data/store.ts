@@ -1,6 +1,7 @@
 import { readRecipe, type Recipe } from '@ritaglio/core';
 import type { QuickJob } from './quickJobs';
 import { Dexie, type EntityTable, type Table } from 'dexie';
+import type { Operation } from 'fast-json-patch';
 
 /** A job kept in this browser. */
 export interface KeptJob {
@@ -25,10 +26,12 @@ export interface KeptJob {
 export interface KeptState {
   job: string;
   number: number;
-  recipe: Recipe;
+  /** The whole recipe; or what differs from that of another state, which is kept whole. */
+  recipe?: Recipe;
+  patch?: { base: number; changes: Operation[] };
   /** Number of the state it was made from; the one before it if left out. */
   after?: number;
-  /** Digest of the recipe; states of older programs have none. */
+  /** Digest of the recipe, or of the other state’s digest and the patch; states of older programs have none. */
   sum?: string;
 }
 

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { newRecipe, type Recipe } from '@ritaglio/core';
 import { store as kept } from '../data/store';
-import { sumOf } from '../data/history';
+import { soundRecipes, sumOf } from '../data/history';
 import { SharedTabs } from '../data/testTabs';
 import { openJob, type OpenJob } from './jobStore';
 
@@ -46,7 +46,7 @@ async function until(test: () => boolean | Promise<boolean>): Promise<void> {
 afterAll(() => opened.splice(0).forEach((job) => job.close()));
 
 async function names(): Promise<string[]> {
-  return (await kept.states.where('job').equals('job').sortBy('number')).map((s) => s.recipe.name);
+  return [...soundRecipes(await kept.states.where('job').equals('job').sortBy('number')).values()].map((r) => r.name);
 }
 
 describe('an open job', () => {
@@ -125,6 +125,20 @@ describe('an open job', () => {
     await again.settled();
   });
 
+  test('a number that is taken by now is not written over: the next one free is', async () => {
+    const job = await open();
+    job.store.getState().commit(named('one'));
+    await job.settled();
+    await kept.states.put({ job: 'job', number: 2, recipe: named('from elsewhere')(recipe), after: 0 });
+    job.store.getState().commit(named('two'));
+    job.store.getState().commit(named('three'));
+    await job.settled();
+    expect(await names()).toEqual(['Trial', 'one', 'from elsewhere', 'two', 'three']);
+    expect(await kept.jobs.get('job')).toMatchObject({ cursor: 4, head: 4, name: 'three' });
+    const again = await open();
+    expect(again.store.temporal.getState().pastStates.map((s) => s.recipe?.name)).toEqual(['Trial', 'one', 'two']);
+  });
+
   test('there is none where there is none', async () => {
     expect(await openJob('elsewhere', shared.tabs)).toBeUndefined();
     await kept.states.clear();
@@ -135,29 +149,64 @@ describe('an open job', () => {
 describe('a damaged history', () => {
   const spoil = async (number: number): Promise<void> => {
     const state = (await kept.states.get(['job', number]))!;
-    await kept.states.put({ ...state, recipe: { ...state.recipe, name: 'spoilt' } });
+    const change = { op: 'replace' as const, path: '/name', value: 'spoilt' };
+    const spoilt = state.patch
+      ? { patch: { ...state.patch, changes: [...state.patch.changes, change] } }
+      : { recipe: { ...state.recipe!, name: 'spoilt' } };
+    await kept.states.put({ ...state, ...spoilt });
+  };
+  /** A job that was worked on and closed. */
+  const worked = async (...steps: string[]): Promise<void> => {
+    const job = await open();
+    for (const name of steps) job.store.getState().commit(named(name));
+    await job.settled();
+    job.close();
+    await soon();
   };
 
   test('a state that was changed or is missing is left out with a sentence, and the rest opens', async () => {
-    const job = await open();
-    for (const name of ['one', 'two', 'three', 'four']) job.store.getState().commit(named(name));
-    await job.settled();
-    job.close();
-    await soon();
+    await worked('one', 'two', 'three', 'four');
     await spoil(2);
-    await kept.states.delete(['job', 1]);
+    await kept.states.delete(['job', 3]);
     const again = await open();
     expect(again.store.getState().recipe.name).toBe('four');
-    expect(again.store.temporal.getState().pastStates.map((s) => s.recipe?.name)).toEqual(['Trial', 'three']);
+    expect(again.store.temporal.getState().pastStates.map((s) => s.recipe?.name)).toEqual(['Trial', 'one']);
     expect(again.keeping.getState().note).toBe('2 states of this job were damaged and are left out; all others are there.');
   });
 
-  test('when the current state is spoilt the one before it opens; a cursor that leads nowhere does no harm', async () => {
-    const job = await open();
-    for (const name of ['one', 'two']) job.store.getState().commit(named(name));
-    await job.settled();
-    job.close();
+  test('one that is kept whole takes those along that are told by it, and no others; what is made then is told by a sound one', async () => {
+    const steps = Array.from({ length: 12 }, (_, i) => `step ${i + 1}`);
+    await worked(...steps);
+    const whole = (await kept.states.toArray()).filter((s) => s.recipe).map((s) => s.number);
+    expect(whole).toEqual([0, 1, 10]);
+    await spoil(10);
+    const again = await open();
+    expect(again.store.getState().recipe.name).toBe('step 9');
+    expect(again.keeping.getState().note).toMatch('3 states');
+    again.store.getState().commit(named('after all'));
+    await again.settled();
+    again.close();
     await soon();
+    expect((await open()).store.getState().recipe.name).toBe('after all');
+  });
+
+  test('what differs little is kept as what differs, a fraction of the whole, and comes back the same', async () => {
+    const marks = Array.from({ length: 40 }, (_, k) => ({ kind: 'inside' as const, radius: 5, points: [[k, 3], [k + 9, 20]] as [number, number][] })); // prettier-ignore
+    const job = await open();
+    const recipes: Recipe[] = [];
+    for (let k = 1; k <= marks.length; k++) {
+      job.store.getState().commit((r) => ({ ...r, subjects: [{ ...r.subjects[0], marks: marks.slice(0, k) }, ...r.subjects.slice(1)] }));
+      recipes.push(job.store.getState().recipe);
+    }
+    await job.settled();
+    const states = await kept.states.where('job').equals('job').sortBy('number');
+    const size = (what: unknown): number => JSON.stringify(what).length;
+    expect(states.reduce((sum, s) => sum + size(s), 0)).toBeLessThan(0.4 * recipes.reduce((sum, r) => sum + size(r), 0));
+    expect([...soundRecipes(states).values()].slice(1)).toEqual(recipes);
+  });
+
+  test('when the current state is spoilt the one before it opens; a cursor that leads nowhere does no harm', async () => {
+    await worked('one', 'two');
     await spoil(2);
     const again = await open();
     expect(again.store.getState().recipe.name).toBe('one');

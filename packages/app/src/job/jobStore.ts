@@ -2,7 +2,7 @@ import type { Recipe } from '@ritaglio/core';
 import { temporal, type TemporalState } from 'zundo';
 import { createStore, type StoreApi } from 'zustand';
 import { claimJob, type Claimant, type Tabs } from '../data/claim';
-import { addState, GoneError, moveTo, readHistory, type History } from '../data/history';
+import { addState, GoneError, moveTo, readHistory, type Base, type History } from '../data/history';
 import { Refused } from '../data/refused';
 import { isFull, refuse } from '../ui/refuse';
 import { say } from '../words/say';
@@ -112,6 +112,10 @@ class Writer {
   tell: () => void = () => undefined;
   /** Which state of the log a recipe is. */
   private readonly numbers = new WeakMap<Recipe, number>();
+  /** The number that the next state should get; not known before one was written. */
+  private next: number | undefined;
+  /** What it may be told by. */
+  private base: Base | undefined;
   private readonly queue: (() => Promise<void>)[] = [];
   private working: Promise<void> | undefined;
   private loading = false;
@@ -133,8 +137,9 @@ class Writer {
   }
 
   /** Takes a history as what is open. */
-  load({ states, at, note }: History): void {
+  load({ states, at, base, note }: History): void {
     this.loading = true;
+    this.base = base;
     states.forEach((s) => this.numbers.set(s.recipe, s.number));
     this.store.setState({ recipe: states[at].recipe, draft: undefined });
     this.store.temporal.setState({
@@ -159,8 +164,11 @@ class Writer {
 
   private async write(recipe: Recipe, from: Recipe): Promise<void> {
     const number = this.numbers.get(recipe);
-    if (number === undefined) this.numbers.set(recipe, await addState(this.id, recipe, this.numbers.get(from)));
-    else await moveTo(this.id, number, recipe.name);
+    if (number !== undefined) return moveTo(this.id, number, recipe.name);
+    const added = await addState(this.id, recipe, { after: this.numbers.get(from), next: this.next, base: this.base });
+    this.numbers.set(recipe, added.number);
+    this.next = added.number + 1;
+    this.base = added.base;
   }
 
   private report(reason?: string): void {
