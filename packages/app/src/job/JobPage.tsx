@@ -129,16 +129,19 @@ function OpenJobPage({ job, step }: { job: OpenJob; step: Step }) {
               style={panels.style}
               className="grid min-h-0 grow grid-cols-[var(--left,284px)_minmax(0,1fr)_var(--right,252px)] grid-rows-[92px_minmax(0,1fr)_auto] overflow-hidden min-[1600px]:grid-cols-[var(--left,340px)_minmax(0,1fr)_var(--right,320px)]"
             >
-              <header className="min-w-0 overflow-hidden border-r border-b border-rule px-4 py-3">
-                <Link to="/" className="text-xl font-extrabold tracking-tight" title={say('Back to the shelf')}>
-                  {say('Ritaglio')}
-                </Link>
-                <div className="mt-2 flex items-baseline justify-between gap-2">
-                  <p className="truncate text-faint">{name}</p>
-                  <TakesButton />
-                </div>
-              </header>
-              <WorkLine step={step} jobId={job.id} />
+              {/* The way to the shelf stays when the controls are folded away. */}
+              <div className="col-span-3 grid min-w-0 grid-rows-[92px] grid-cols-[max(180px,var(--left,284px))_minmax(0,1fr)] min-[1600px]:grid-cols-[max(180px,var(--left,340px))_minmax(0,1fr)]">
+                <header className="min-w-0 overflow-hidden border-r border-b border-rule px-4 py-3">
+                  <Link to="/" className="text-xl font-extrabold tracking-tight" title={say('Back to the shelf')}>
+                    {say('Ritaglio')}
+                  </Link>
+                  <div className="mt-2 flex items-baseline justify-between gap-2">
+                    <p className="truncate text-faint">{name}</p>
+                    <TakesButton />
+                  </div>
+                </header>
+                <WorkLine step={step} jobId={job.id} />
+              </div>
               <Panel side="left" panels={panels} label={say('Controls: {name}', { name: about[step].name })} foot={<HelpLine />}>
                 <Controls step={step} />
               </Panel>

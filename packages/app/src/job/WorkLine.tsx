@@ -27,7 +27,7 @@ export function WorkLine({ step, jobId, narrow = false }: { step: Step; jobId: s
   return (
     <nav
       aria-label={say('Work line')}
-      className={clsx('flex border-b border-rule', narrow ? 'shrink-0 overflow-x-auto' : 'col-span-2 pl-2.5')}
+      className={clsx('flex border-b border-rule', narrow ? 'shrink-0 overflow-x-auto' : 'min-w-0 pl-2.5')}
     >
       {steps.map((s, i) => {
         const line = lines[s];
