@@ -27,6 +27,16 @@ describe('measuring tone', () => {
     expect(measureTone(street(1, [0.9, 1.1, 0.9])).tint - plain.tint).toBeGreaterThan(3);
   });
 
+  test('blown lamps do not make a warm night neutral; what is all blown is neutral', () => {
+    const night = street(1, [0.12, 0.07, 0.03]);
+    const lamps = { ...night, r: night.r.slice(), g: night.g.slice(), b: night.b.slice() };
+    for (let p = 0; p < lamps.r.length; p += 9) lamps.r[p] = lamps.g[p] = lamps.b[p] = p % 2 ? 1 : 30;
+    expect(measureTone(night).mired).toBeGreaterThan(250);
+    expect(Math.abs(measureTone(lamps).mired - measureTone(night).mired)).toBeLessThan(8);
+    const white = measureTone(pictureFrom(8, 8, () => [1, 1, 1]));
+    expect(white.mired).toBeCloseTo(1e6 / 6504, 0);
+  });
+
   test('black, middle and white are percentiles of L*', () => {
     const ramp = pictureFrom(256, 4, (x) => [(x / 255) ** 3, (x / 255) ** 3, (x / 255) ** 3]);
     const tone = measureTone(ramp);

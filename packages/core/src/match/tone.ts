@@ -60,7 +60,15 @@ export function sampleColours(p: Picture, mask: Float32Array | undefined = p.a, 
   return { colours: Float32Array.from(colours), weights: Float32Array.from(weights) };
 }
 
-/** Cast and tone of a sample. Light beyond display white counts as white, below black as black. */
+/** Between these levels of its brightest channel, linear, a colour ceases to tell of the light: what is clipped is white whatever lit it. */
+const clipping: readonly [number, number] = [0.92, 0.99];
+/** What clipped colours count all the same, for a sample that has no others. */
+const clippedCounts = 0.002;
+
+/**
+ * Cast and tone of a sample. Light beyond display white counts as white, below black as black. The colour of the light is told from what
+ * is not clipped (as usual in estimates of illuminants; Barnard, Martin, Coath & Funt 2002): blown lamps would make any night neutral.
+ */
 export function toneOf({ colours, weights }: ColourSample): Tone {
   const histogram = new Float64Array(2002);
   const mean: Triple = [0, 0, 0];
@@ -80,9 +88,10 @@ export function toneOf({ colours, weights }: ColourSample): Tone {
     ab += w * oa * ob;
     bb += w * ob * ob;
     chroma += w * Math.hypot(oa, ob);
-    light[0] += w * r;
-    light[1] += w * g;
-    light[2] += w * b;
+    const tells = w * Math.max(clippedCounts, Math.min(1, (clipping[1] - Math.max(r, g, b)) / (clipping[1] - clipping[0])));
+    light[0] += tells * r;
+    light[1] += tells * g;
+    light[2] += tells * b;
     const lightness = lightnessOf(luminance(r, g, b));
     l1 += w * lightness;
     l2 += w * lightness * lightness;
