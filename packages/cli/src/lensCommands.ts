@@ -13,7 +13,7 @@ import {
   opticsOf,
   over,
   place,
-  defaultLamps,
+  lampsFor,
   defaultPlate,
   plate,
   resizePicture,
@@ -86,7 +86,8 @@ async function throughLens(
   distance: number | Plane,
   across: number,
 ): Promise<{ picture: Picture; lamps: number }> {
-  const params: LampParams = { ...defaultLamps, lift: o.lift ?? 'auto' };
+  const full = { width: p.width / o.scale, height: p.height / o.scale };
+  const params: LampParams = { ...lampsFor(full), lift: o.lift ?? 'auto' };
   const found = params.lift === 0 ? { lamps: [], proposed: 0 } : findLamps(p, params, contextOf(o));
   const lamps = seenLamps(found, params, (x, y) => ({ x: x * o.scale, y: y * o.scale, size: o.scale }));
   return { picture: await defocus(p, distance, opticsFrom(o, across), contextOf(o), lamps), lamps: lamps.length };
@@ -240,7 +241,7 @@ export function addLensCommands(): void {
         const weight = o.box === undefined ? undefined : boxOf(o.box, picture, o.scale);
         const blur = measureBlur(picture, weight);
         const grain = measureGrain(picture, weight);
-        const { lamps } = findLamps(picture, defaultLamps, context);
+        const { lamps } = findLamps(picture, lampsFor({ width: picture.width / o.scale, height: picture.height / o.scale }), context);
         const figures = {
           blur: blur ? { sigma: blur.sigma / o.scale, disc: blur.diameter / o.scale, edges: blur.edges } : null,
           grain: grain ? { sigma: grain.level, size: grain.size / o.scale, byTone: grain.byTone } : null,

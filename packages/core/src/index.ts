@@ -71,7 +71,7 @@ export { defaultPlate, plate, type PlateParams, type PlateProduct } from './plat
 export { blurDiscAt, fNumberFor, opticsOf, sharpZone, signedDisc, type Optics } from './lens/thinLens';
 export { apertureOutline, roundAperture, type Aperture } from './lens/aperture';
 export { distanceField, flatDistances, groundDistance, groundUnder, isFlat, type Distances } from './lens/distances';
-export { defaultLamps, findLamps, seenLamps, sizeClasses, type LampParams } from './lens/lamps';
+export { defaultLamps, findLamps, lampsFor, seenLamps, sizeClasses, type LampParams } from './lens/lamps';
 export { defaultArea } from './lens/strewn';
 export { blurredBy, defocus, discBlur } from './lens/defocus';
 export { measureTone, sampleColours, toneOf, type Tone } from './match/tone';

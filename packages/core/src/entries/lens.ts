@@ -6,5 +6,5 @@ export { blurDiscAt, fNumberFor, opticsOf, sharpZone, signedDisc } from '../lens
 export type { Distances } from '../lens/distances';
 export { distanceField, flatDistances } from '../lens/distances';
 export type { FoundLamps, Lamp, LampParams, SeenLamp } from '../lens/lamps';
-export { findLamps, defaultLamps, seenLamps } from '../lens/lamps';
+export { findLamps, defaultLamps, lampsFor, seenLamps } from '../lens/lamps';
 export { blurredBy, defocus, discBlur } from '../lens/defocus';

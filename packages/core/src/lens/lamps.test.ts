@@ -2,7 +2,7 @@ import { defaultContext } from '../runtime/context';
 import type { Picture } from '../raster/plane';
 import { pictureFrom, planeFrom, sum } from '../testing/scenes';
 import { defocus } from './defocus';
-import { findLamps, liftOf, defaultLamps, seenLamps, sizeClasses } from './lamps';
+import { findLamps, liftOf, defaultLamps, lampsFor, seenLamps, sizeClasses } from './lamps';
 import { opticsOf, type Optics } from './thinLens';
 
 const context = defaultContext();
@@ -133,4 +133,16 @@ describe('lamps', () => {
   test('sizes fall into classes, the last open', () => {
     expect(sizeClasses([1, 3, 5, 5, 99], [0, 4, 8])).toEqual([2, 2, 1]);
   });
+});
+
+test('what counts as a lamp grows with the picture, so that the same scene has the same ones at any size', () => {
+  expect(lampsFor({ width: 1200, height: 1800 })).toEqual(defaultLamps);
+  expect(lampsFor({ width: 6000, height: 4000 })).toMatchObject({ least: 13.5, size: 120 });
+  // A night of 6000 px: lamps 50 px wide, and glints of 6.
+  const large = pictureFrom(600, 200, (x, y) => {
+    const away = (cx: number): number => Math.hypot(x - cx, y - 100);
+    return away(100) < 25 || away(300) < 24 || away(450) < 3 ? [1, 1, 1] : [0.02, 0.02, 0.03];
+  });
+  const found = findLamps(large, lampsFor({ width: 6000, height: 4000 }), context).lamps;
+  expect(found.map((l) => Math.round(l.x / 100))).toEqual([1, 3]);
 });

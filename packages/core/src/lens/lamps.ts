@@ -4,6 +4,7 @@ import type { Context } from '../runtime/context';
 import { components } from '../raster/components';
 import type { Box, Picture } from '../raster/plane';
 import { rankOf } from '../raster/rank';
+import { usualScale } from '../raster/usual';
 import type { LampArea } from './strewn';
 
 /** A small light set by hand. Lengths in px of the full-size picture. */
@@ -53,6 +54,12 @@ export const defaultLamps: LampParams & { areas: [] } = {
   areas: [],
 };
 
+/** Before anything is chosen, for a picture of some size: one with more pixels has larger lamps. @param size px of the full-size picture */
+export function lampsFor(size: { width: number; height: number }): typeof defaultLamps {
+  const times = usualScale(size, 1);
+  return { ...defaultLamps, least: Math.round(2 * times * defaultLamps.least) / 2, size: Math.round(times * defaultLamps.size) };
+}
+
 /** A light found in a picture. Lengths in px of the full-size picture. */
 export interface Lamp {
   x: number;
@@ -81,18 +88,28 @@ const dusk = [0.4, 0.6] as const;
 const deepNight = 0.2;
 const several = 3;
 
+/** Luminance that a tenth of a picture exceeds. */
+function brightOf({ r, g, b }: Picture): number {
+  const step = Math.max(1, Math.floor(r.length / 50000));
+  const light = new Float64Array(Math.ceil(r.length / step));
+  for (let i = 0, p = 0; p < r.length; i++, p += step) light[i] = luminance(r[p], g[p], b[p]);
+  return rankOf(light, Math.floor(0.9 * light.length));
+}
+
+/** Whether a picture was taken by day: what is small and white there is just white. */
+export function isDay(picture: Picture): boolean {
+  return brightOf(picture) >= dusk[1];
+}
+
 /**
  * How far lamps clipped, as far as a picture tells: where little is bright it was exposed for what is dim, and whatever clips as a small
  * disc there is a lamp; where much is bright already, small white things are just white. One that stands alone counts in the deep
  * of night only.
  */
-function proposedLift({ r, g, b }: Picture, lamps: readonly Lamp[]): number {
+export function proposedLift(picture: Picture, lamps: readonly Lamp[]): number {
   const counted = lamps.filter((l) => !l.dropped).length;
   if (counted === 0) return 0;
-  const step = Math.max(1, Math.floor(r.length / 50000));
-  const light = new Float64Array(Math.ceil(r.length / step));
-  for (let i = 0, p = 0; p < r.length; i++, p += step) light[i] = luminance(r[p], g[p], b[p]);
-  const bright = rankOf(light, Math.floor(0.9 * light.length));
+  const bright = brightOf(picture);
   if (counted < several && bright > deepNight) return 0;
   const share = Math.min(1, Math.max(0, (dusk[1] - bright) / (dusk[1] - dusk[0])));
   return Math.round(10 * nightLift * share) / 10;
@@ -108,12 +125,15 @@ export function liftOf({ lift }: Pick<LampParams, 'lift'>, { proposed }: Pick<Fo
  * brightest and largest first. Cost: one pass and the spots.
  *
  * @param picture opaque, at the context's scale
+ * @param where 1 where they may be; everywhere if left out
  */
-export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<Context, 'scale'>): FoundLamps {
+export function findLamps(picture: Picture, params: LampParams, { scale }: Pick<Context, 'scale'>, where?: Uint8Array): FoundLamps {
   const { width, height } = picture;
   const bright = new Uint8Array(width * height);
   const limit = luminanceAt(params.from);
-  for (let p = 0; p < bright.length; p++) bright[p] = luminance(picture.r[p], picture.g[p], picture.b[p]) >= limit ? 1 : 0;
+  for (let p = 0; p < bright.length; p++) {
+    bright[p] = where?.[p] !== 0 && luminance(picture.r[p], picture.g[p], picture.b[p]) >= limit ? 1 : 0;
+  }
   const limitAbove = params.to >= 100 ? Infinity : luminanceAt(params.to);
   const spots = spotsOf(bright, width, height);
   const lamps: Lamp[] = [];

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { roundAperture } from '../lens/aperture';
-import { defaultLamps } from '../lens/lamps';
+import { lampsFor } from '../lens/lamps';
 import { noTrim } from '../matte/edit/trim';
 import { cardSchema, lensSchema } from './cards';
 import { finishSchema, matchSchema, defaultFinish, defaultMatch } from './grades';
@@ -183,7 +183,7 @@ export function newRecipe(name: string, shot: string, width: number, height: num
     mattes: [],
     multiplied: [],
     cards: [
-      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, lamps: defaultLamps, ...defaultCard },
+      { id: 'card-background', kind: 'plate', subject: 'subject-1', distance: 20, lamps: lampsFor({ width, height }), ...defaultCard },
       { id: 'card-subject', kind: 'subject', subject: 'subject-1', distance: 3, ...defaultCard },
     ],
     lens: { focalLength: 85, sensorWidth: 36, fNumber: 2.8, focus: 3, across: width, aperture: roundAperture },

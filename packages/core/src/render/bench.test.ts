@@ -274,6 +274,11 @@ describe('distances and lamps', () => {
     expect(card).toBe('b');
     expect(lamps).toHaveLength(1);
     expect([lamps[0].at.x, lamps[0].at.y]).toEqual([expect.closeTo(40.5, 0), expect.closeTo(30.5, 0)]);
+    // Whatever size is worked at, they are the ones of the whole photograph.
+    const small = await render(over, source, 'lamps', defaultContext({ scale: 0.2 }));
+    expect(small.lamps.map(({ x, y, radius, colour }) => [x, y, radius, colour])).toEqual(
+      lamps.map(({ x, y, radius, colour }) => [x, y, radius, colour]),
+    );
     const unlifted = { ...over, cards: [picture({ id: 'b', distance: 20, lamps: { ...defaultLamps, lift: 0 } }), marked.cards[1]] };
     const [lit, dim] = [await see(over), await see(unlifted)];
     expect(lit.r[30 * w + 40]).toBeGreaterThan(4 * dim.r[30 * w + 40]);

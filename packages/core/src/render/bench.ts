@@ -201,7 +201,7 @@ export class Bench extends Stand {
     const { picture } = await this.own(card);
     const { laying } = await this.layingOf(card);
     const { scale } = this.context;
-    const found = await this.lampsIn(card, picture, card.lamps);
+    const found = await this.lampsIn(card, picture);
     const placed = (x: number, y: number, radius: number): { x: number; y: number; radius: number } => {
       const at = this.inFrame(laying, x, y);
       return { x: at.x / scale, y: at.y / scale, radius: (radius * at.size) / scale };

@@ -11,6 +11,8 @@ export type PictureCard = Exclude<Card, { kind: 'lettering' | 'glow' }>;
 export interface BenchSource {
   picture(id: string): Promise<Picture>;
   pictureKey(id: string): unknown;
+  /** A picture at a scale of its own, not kept. */
+  photograph(id: string, scale: number): Promise<Picture>;
   /** Identifier of a kept matte's picture. */
   keptMatte(id: string): string;
   plate(subject: SubjectRecipe): Promise<Picture>;

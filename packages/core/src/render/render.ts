@@ -81,6 +81,7 @@ class Line {
     this.bench = new Bench(recipe, context, memory, {
       picture: (id) => this.picture(id),
       pictureKey: (id) => this.pictureKey(id),
+      photograph: (id, scale) => pictures.load(id, scale, this.multiplied(id), context),
       keptMatte: (id) => this.keptMatte(id),
       plate: (s) => this.plate(s).then((p) => p.plate),
       plateKey: (s) => this.plateKey(s),

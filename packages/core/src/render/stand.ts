@@ -5,7 +5,7 @@ import { distanceField, isFlat } from '../lens/distances';
 import { blurBy, type Blur } from '../lens/band';
 import { strewnLamps } from '../lens/strewn';
 import { limitPlane } from '../grade/limit';
-import { findLamps, seenLamps, type FoundLamps, type LampParams, type SeenLamp } from '../lens/lamps';
+import { seenLamps, type FoundLamps, type SeenLamp } from '../lens/lamps';
 import { matteOfPicture } from '../matte/edit/kept';
 import { makePicture, meanColour, withOpacity, type Picture, type Plane } from '../raster/plane';
 import { resizePlane, scaledSize } from '../raster/resize';
@@ -21,6 +21,7 @@ import { cameraRests, cameraView, fromCamera, throughCamera } from '../placement
 import { coverUnit, place, placePlane, wayTo, type Way } from '../placement/place';
 import { flatLaying, reliefLaying, type Laying } from '../placement/relief';
 import { subjectOf, type BenchSource, type PictureCard, type SubjectCard } from './benchSource';
+import { cardLamps, type LampCard } from './cardLamps';
 import { adjustedCard } from './finishing';
 import { matchingOf, type Matching } from './matching';
 import { keyOf, type ProductMemory } from './memory';
@@ -238,7 +239,7 @@ export class Stand {
       const { picture } = own;
       const { laying } = await this.layingOf(card, own);
       const { distance } = laying;
-      const lamps = 'lamps' in card ? await this.lampsOf(card, picture, card.lamps, laying) : [];
+      const lamps = 'lamps' in card ? await this.lampsOf(card, picture, laying) : [];
       return { picture: await this.hazed(laying.picture(picture), distance), distance, lamps };
     });
   }
@@ -293,23 +294,16 @@ export class Stand {
     return meanColour(picture);
   }
 
-  /** The lamps of a card's picture; what is drawn by hand does not change what is found. */
-  protected lampsIn(card: Card, picture: Picture, params: LampParams): Promise<FoundLamps> {
-    const { from, to, least, size, colour, dropped } = params;
-    const key = keyOf('lamps in', this.context.scale, this.sourceKey(card), this.adjustmentsKey(card), [
-      from,
-      to,
-      least,
-      size,
-      colour,
-      dropped,
-    ]);
-    return this.memory.get(key, () => Promise.resolve(findLamps(picture, params, this.context)));
+  /** The lamps of a card's picture. @param picture with the card's grade */
+  protected lampsIn(card: LampCard, picture: Picture): Promise<FoundLamps> {
+    const { recipe, context, memory, source } = this;
+    return cardLamps(card, picture, [this.sourceKey(card), this.adjustmentsKey(card)], { recipe, context, memory, source });
   }
 
-  private async lampsOf(card: Card, picture: Picture, params: LampParams, laying: Laying): Promise<SeenLamp[]> {
+  private async lampsOf(card: LampCard, picture: Picture, laying: Laying): Promise<SeenLamp[]> {
+    const params = card.lamps;
     if (params.lift === 0 && params.set.length === 0 && params.areas.length === 0) return [];
-    const found = params.lift === 0 ? { lamps: [], proposed: 0 } : await this.lampsIn(card, picture, params);
+    const found = params.lift === 0 ? { lamps: [], proposed: 0 } : await this.lampsIn(card, picture);
     const strewn = strewnLamps(picture, params.areas, this.recipe.seed, this.context.scale);
     return seenLamps(found, params, (x, y) => this.inFrame(laying, x, y), strewn);
   }

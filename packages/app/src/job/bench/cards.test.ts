@@ -20,8 +20,8 @@ describe('cards on the bench', () => {
   test.each<[NewCard, string]>([
     [{ kind: 'lettering' }, 'Lanterns'],
     [{ kind: 'glow' }, 'Glow'],
-    [{ kind: 'picture', picture: 'sky', name: '', blend: 'screen' }, 'Element'],
-    [{ kind: 'picture', picture: 'sky', name: 'Clouds' }, 'Clouds'],
+    [{ kind: 'picture', picture: 'sky', size: { width: 90, height: 40 }, name: '', blend: 'screen' }, 'Element'],
+    [{ kind: 'picture', picture: 'sky', size: { width: 90, height: 40 }, name: 'Clouds' }, 'Clouds'],
     [{ kind: 'subject', shot: 'sky', size: { width: 900, height: 400 }, name: '' }, 'Subject'],
   ])('%j is a valid one, called by what it is', (what, name) => {
     const made = added(what);
@@ -44,7 +44,7 @@ describe('cards on the bench', () => {
   });
 
   test('points go from the frame to the card and back, pictures cover the shot', () => {
-    const { recipe: r, card } = added({ kind: 'picture', picture: 'sky', name: '' });
+    const { recipe: r, card } = added({ kind: 'picture', picture: 'sky', size: { width: 90, height: 40 }, name: '' });
     expect(sizeOf(r, card, sizes)).toEqual({ width: 900, height: 400 });
     const way = wayOf(r, { ...card, placement: { ...card.placement, x: 40, turn: 20, scale: 0.5 } }, sizes);
     const back = way.on(way.in(100, 50).x, way.in(100, 50).y);
@@ -107,7 +107,7 @@ test('a limit is drawn on the card’s own picture, of letters and of the whole 
   const made = added({ kind: 'lettering' });
   expect(wayOfLimit(made.recipe, made.card, sizes).on(40, 50)).toEqual({ x: 40, y: 50 });
   expect(wayOfLimit(recipe, undefined, sizes).in(40, 50)).toEqual({ x: 40, y: 50 });
-  const sky = added({ kind: 'picture', picture: 'sky', name: '' });
+  const sky = added({ kind: 'picture', picture: 'sky', size: { width: 90, height: 40 }, name: '' });
   const at = wayOfLimit(sky.recipe, sky.card, sizes);
   expect(at.on(900, 600)).toEqual(wayOf(sky.recipe, sky.card, sizes).on(900, 600));
   expect(at.in(450, 200)).toMatchObject({ x: 900, y: 600 });

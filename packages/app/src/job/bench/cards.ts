@@ -3,7 +3,7 @@ import {
   centred,
   coverUnit,
   defaultCard,
-  defaultLamps,
+  lampsFor,
   placedPoint,
   throughCamera,
   unplacedPoint,
@@ -93,7 +93,7 @@ function freshId(recipe: Recipe, kind: string): string {
 
 /** Something new on the bench. A second subject comes with a shot of its own. */
 export type NewCard =
-  | { kind: 'picture'; picture: string; blend?: Card['blend']; name: string }
+  | { kind: 'picture'; picture: string; size: Size; blend?: Card['blend']; name: string }
   | { kind: 'lettering' }
   | { kind: 'glow' }
   | { kind: 'subject'; shot: string; size: Size; name: string };
@@ -108,8 +108,8 @@ export function withCard(
   const subject = recipe.cards.find((c) => c.kind === 'subject')?.distance ?? 3;
   const base = { ...defaultCard, id, placement: centred };
   if (what.kind === 'picture') {
-    const { picture, blend = 'normal', name } = what;
-    const card: Card = { ...base, kind: 'picture', picture, matte: null, lamps: defaultLamps, blend, name, distance: subject * 0.75 };
+    const { picture, size, blend = 'normal', name } = what;
+    const card: Card = { ...base, kind: 'picture', picture, matte: null, lamps: lampsFor(size), blend, name, distance: subject * 0.75 };
     return { id, recipe: { ...recipe, cards: [...recipe.cards, card] } };
   }
   if (what.kind === 'lettering') {

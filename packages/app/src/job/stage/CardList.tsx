@@ -89,7 +89,7 @@ export function CardList() {
             if (!p) return;
             const name = p.name.replace(/\.[^.]+$/, '');
             if (how === 'subject') add({ kind: 'subject', shot: id, size: p, name });
-            else add({ kind: 'picture', picture: id, blend: how === 'element' ? 'normal' : (how as 'screen' | 'multiply'), name });
+            else add({ kind: 'picture', picture: id, size: p, blend: how === 'element' ? 'normal' : (how as 'screen' | 'multiply'), name });
           }}
         />
       </div>

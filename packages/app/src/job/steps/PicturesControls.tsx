@@ -1,4 +1,4 @@
-import { newRecipe, defaultCard, defaultLamps, type ClipRecipe, type Recipe } from '@ritaglio/core';
+import { newRecipe, defaultCard, lampsFor, type ClipRecipe, type Recipe } from '@ritaglio/core';
 import { saidOfMultiplied } from '@ritaglio/formats';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useDropzone } from 'react-dropzone';
@@ -51,15 +51,15 @@ export function PicturesControls() {
         ),
       };
     });
-  const standBehind = (p: Pick<KeptPicture, 'id'>): void =>
+  const standBehind = (picture: string, size: { width: number; height: number }): void =>
     commit((r) =>
       behind
         ? editCard(r, behind.id, ({ id, distance, placement }) => ({
             ...defaultCard,
             kind: 'picture',
-            picture: p.id,
+            picture,
             matte: null,
-            lamps: defaultLamps,
+            lamps: lampsFor(size),
             id,
             distance,
             placement: { ...placement, x: 0, y: 0, scale: 1 },
@@ -89,7 +89,7 @@ export function PicturesControls() {
                   {behind?.kind === 'picture' && behind.picture === c.id ? (
                     <span className="font-semibold">{say('Behind the subject')}</span>
                   ) : (
-                    <Button onClick={() => standBehind(c)}>{say('Stand behind')}</Button>
+                    <Button onClick={() => standBehind(c.id, c.size)}>{say('Stand behind')}</Button>
                   )}
                   <ClipSound clip={c} job={id} />
                 </p>
@@ -118,7 +118,7 @@ export function PicturesControls() {
                   <p className="mt-1 flex flex-wrap gap-1.5">
                     {isShot && <span className="font-semibold">{say('Shot')}</span>}
                     {isBehind && <span className="font-semibold">{say('Behind the subject')}</span>}
-                    {!isBehind && <Button onClick={() => standBehind(p)}>{say('Stand behind')}</Button>}
+                    {!isBehind && <Button onClick={() => standBehind(p.id, p)}>{say('Stand behind')}</Button>}
                     {!isShot && <Button onClick={() => makeShot(p)}>{say('Use as shot')}</Button>}
                   </p>
                   {p.multiplied && <Multiplied picture={p} />}

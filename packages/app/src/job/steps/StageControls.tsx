@@ -1,4 +1,4 @@
-import { centred, defaultCard, defaultLamps } from '@ritaglio/core';
+import { centred, defaultCard, lampsFor } from '@ritaglio/core';
 import { Button, Part } from '../../ui/controls';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
@@ -14,7 +14,10 @@ export function StageControls() {
   const { commit } = useChange();
   const { pictures } = useJobPictures();
   const behind = backgroundCard(recipe);
-  const choices = [{ id: '', name: say('Its own plate') }, ...pictures.filter((p) => p.id !== recipe.subjects[0].shot)];
+  const choices = [
+    { id: '', name: say('Its own plate'), ...recipe.subjects[0].size },
+    ...pictures.filter((p) => p.id !== recipe.subjects[0].shot),
+  ];
   const chosen = behind?.kind === 'picture' ? behind.picture : '';
   return (
     <>
@@ -41,7 +44,8 @@ export function StageControls() {
                       hidden: was.hidden,
                       locked: was.locked,
                     };
-                    const lamps = 'lamps' in was ? { ...was.lamps, dropped: [], set: [] } : defaultLamps;
+                    const { least, size, ...usual } = lampsFor(c);
+                    const lamps = { ...('lamps' in was ? { ...was.lamps, dropped: [], set: [] } : usual), least, size };
                     return c.id === ''
                       ? { ...base, kind: 'plate', subject: r.subjects[0].id, lamps }
                       : { ...base, kind: 'picture', picture: c.id, matte: null, lamps };
