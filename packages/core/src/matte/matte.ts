@@ -22,6 +22,7 @@ import { screenKey, type ScreenParams } from './key/screen';
 import { findScreen } from './key/screenColour';
 import { surelyIn, surelyOut, undecided, trimapOf } from './band/trimap';
 import { maskAt, maskOfCode, nearestPlaces, placesOf } from '../raster/mask';
+import { usualScale } from '../raster/usual';
 
 /** What the subject is told from its background by. */
 export type Cut = 'marks' | 'screen' | 'difference';
@@ -205,14 +206,18 @@ async function byMarks(ground: MatteGround, marks: readonly Mark[], context: Con
     );
   }
   const scales = ground.ratios.map((r) => r * context.scale);
-  const ratio = scales[scales.length - 1];
   const lab = levels[levels.length - 1];
   const cut = await withThinParts(await roughCut(levels, scales, marks, context, cuts), lab, context);
-  const trimap = await trimapOf(cut, lab, Math.max(3, 21 * ratio), context);
+  const trimap = await trimapOf(cut, lab, fringeReach(lab, scales[scales.length - 1]), context);
   const guess = await guessBySmall(ground, trimap, context);
   const product = await opacityIn(ground, trimap, guess, { rounds: ground.levels.length > 1 ? 8 : 20 }, context);
   const note = noteOn(trimap);
   return { ...product, ...(note && { note }) };
+}
+
+/** How far from the cut fringes are looked for, px of the level that is refined. @param scale its pixels per pixel of the full-size shot */
+export function fringeReach(level: { width: number; height: number }, scale: number): number {
+  return Math.max(3, 21 * usualScale(level, scale));
 }
 
 /**

@@ -9,7 +9,7 @@ import { carryUp } from './band/carryUp';
 import { guessFromPairs } from './opacity/colourPairs';
 import { geodesicDistance } from '../colour/geodesic';
 import type { Mark } from './cut/marks';
-import { matte, matteGround, matteOn } from './matte';
+import { fringeReach, matte, matteGround, matteOn } from './matte';
 import { borderOf, enlarge, roughCut } from './cut/roughCut';
 import { noTrim } from './edit/trim';
 import { surelyIn, surelyOut, undecided, trimapOf } from './band/trimap';
@@ -21,6 +21,13 @@ function mixed(opacity: Plane, front: readonly number[], back: readonly number[]
   const at = (k: number) => opacity.data.map((a) => a * front[k] + (1 - a) * back[k]);
   return { width: opacity.width, height: opacity.height, r: at(0), g: at(1), b: at(2) };
 }
+
+test('fringes are looked for as far out on a photograph of any size, by what it shows', () => {
+  const level = { width: 900, height: 600 };
+  expect(fringeReach(level, 0.5)).toBe(10.5);
+  expect(fringeReach(level, 0.15)).toBe(10.5);
+  expect(fringeReach({ width: 600, height: 400 }, 1)).toBe(21);
+});
 
 describe('opacity guessed from colour pairs', () => {
   const truth = softDisc(80, 60, 40, 30, 18, 10);

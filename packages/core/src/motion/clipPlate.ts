@@ -12,6 +12,7 @@ import { rankOf } from '../raster/rank';
 import { grownMask } from '../raster/morphology';
 import { cameraPath, type CameraPath } from './camera';
 import { spreadFrames, type Frames } from './frames';
+import { usualScale } from '../raster/usual';
 
 /** The ground behind a clip's subject, as its own frames show it, in the reference's place and exposure. */
 export interface ClipGround {
@@ -151,7 +152,7 @@ function medianOf(values: Float32Array, count: number): number {
   return (low + high) / 2;
 }
 
-/** Opacity from which a frame's ground is hidden, and how far around, px of the full-size frame. */
+/** Opacity from which a frame's ground is hidden, and how far around, px of a frame of the usual size. */
 const hiddenFrom = 0.02;
 const hiddenAround = 2;
 
@@ -164,7 +165,7 @@ export async function groundBehindMattes(
   const hides = async (i: number): Promise<Uint8Array> => {
     const { width, height, data } = await matteOf(i);
     const hidden = maskOf(data, (a) => a > hiddenFrom);
-    return grownMask(hidden, width, height, hiddenAround * context.scale);
+    return grownMask(hidden, width, height, hiddenAround * usualScale({ width, height }, context.scale));
   };
   const path = await cameraPath(frames, context, hides);
   return { path, ground: await clipGround(frames, path, hides, context) };

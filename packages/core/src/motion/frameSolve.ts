@@ -2,7 +2,15 @@ import type { Context } from '../runtime/context';
 import { parallelFor, sharedBytes, sharedFloats, type Kernel } from '../runtime/parallelFor';
 import { evidenceOf, type Comparison } from '../matte/key/comparison';
 import { comparedWith, guessBeforePlate, openOrSure } from '../matte/key/difference';
-import { guessBySmall, opacityGround, opacityIn, defaultDifference, type MatteProduct, type OpacityGround } from '../matte/matte';
+import {
+  fringeReach,
+  guessBySmall,
+  opacityGround,
+  opacityIn,
+  defaultDifference,
+  type MatteProduct,
+  type OpacityGround,
+} from '../matte/matte';
 import { borderOf, enlarge, type RoughCut } from '../matte/cut/roughCut';
 import { undecided, trimapOf } from '../matte/band/trimap';
 import { grownMask } from '../raster/morphology';
@@ -144,7 +152,7 @@ async function matteAlone(
   const still = { free: new Uint8Array(n), evidence: new Float32Array(n) };
   const drawn = marks.filter((m) => m.frame === frame);
   const cut = await cutAround(own, rough.sides, label, still, drawn, context, told);
-  const reach = Math.max(3, 21 * own.ratios[own.ratios.length - 1] * context.scale);
+  const reach = fringeReach(lab, own.ratios[own.ratios.length - 1] * context.scale);
   const state = await trimapOf(cut, lab, reach, context);
   const guess = await guessBySmall(own, state, context);
   if (!here || !told) return opacityIn(own, state, guess, { rounds: 8 }, context);

@@ -98,6 +98,13 @@ describe('what shows', () => {
   });
 });
 
+test('a larger photograph that shows the same has the same places, as far apart', () => {
+  const wide = planeFrom(1800, 60, () => 1);
+  const [usual, large] = [showing(wide, wide, 1), showing(wide, wide, 0.25)];
+  expect(usual.places.length).toBeGreaterThan(15);
+  expect(large.places.map((p) => [p.x, p.y])).toEqual(usual.places.map((p) => [4 * p.x, 4 * p.y]));
+});
+
 describe('repeats', () => {
   test('a piece that is used twice is named at both places, texture of single pixels is not', () => {
     const [width, height] = [120, 80];

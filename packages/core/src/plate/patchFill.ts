@@ -12,6 +12,7 @@ import { shut } from './membrane';
 import { layeredFill } from './smooth';
 import { betterPatches, carriedOver, carriedSource, vote, type Copied } from './nearestPatches';
 import { inventedFrom, makeLevel, type PatchLevel } from './patchLevel';
+import { usualScale } from '../raster/usual';
 
 /** Longest sides, px, at which patches are chosen, whatever the picture's own size: so content is chosen alike at all of them. */
 const ladder = [240, 450, 900];
@@ -29,9 +30,9 @@ const searches = [
  */
 const atRim = { broad: 2, share: 1 };
 const inside = { broad: 5, share: 0.9 };
-/** Over so many px of the full-size shot the rim's way turns into the inside's. */
+/** Over so many px of a shot of the usual size the rim's way turns into the inside's. */
 const turning = 24;
-/** Over so many px of the full-size shot texture fades in from the rim. */
+/** Over so many px of a shot of the usual size texture fades in from the rim. */
 const fade = 8;
 /** The texture's contrast is changed at most by this factor to be that of the surroundings. */
 const strongest = 1.2;
@@ -139,13 +140,14 @@ async function copiedUp(
     last.width,
     last.height,
   );
+  const usual = usualScale(picture, context.scale);
   const job: CopyJob = {
     ...{ picture, from, gain, away, box: last.box },
     full: await seenPicture(full, context),
     near: shiftsOf(last, guess, gain, atRim),
     far: shiftsOf(last, guess, gain, inside),
-    turning: turning * context.scale,
-    fade: fade * context.scale,
+    turning: turning * usual,
+    fade: fade * usual,
   };
   await parallelFor(copyBand, job, Math.ceil(height / band), context, 'Copying patches');
   return job.full;

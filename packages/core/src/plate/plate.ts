@@ -8,6 +8,7 @@ import type { Copied } from './nearestPatches';
 import { leftOutside, residueOf, swallowing, type Left, type Residue } from './residue';
 import { findRepeats, type Repeat } from './repeats';
 import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
+import { usualScale } from '../raster/usual';
 
 /** How the hole is made and filled. Lengths in pixels of the full-size shot. */
 export interface HoleParams {
@@ -93,15 +94,16 @@ export const defaultPlate: PlateParams = {
 export async function filledHole(inputs: PlateInputs, params: HoleParams, context: Context): Promise<FilledHole> {
   const { shot, behind, matte, choices = [] } = inputs;
   const { scale } = context;
+  const usual = usualScale(matte, scale);
   const edge = suggestGrow(matte);
   const shotNow = async (): Promise<Picture> => (typeof shot === 'function' ? shot() : shot);
   const residue = inputs.residue ?? (await residueOf(await shotNow(), matte, context));
   // Ground that changes towards the subject does so without it as well: only what clearly comes from it counts.
-  const contaminated = residue.clear.includes('rim') ? contamination(await shotNow(), matte, scale) / scale : 0;
-  const suggested = Math.min(80, edge.grow / scale + contaminated);
+  const contaminated = residue.clear.includes('rim') ? contamination(await shotNow(), matte, usual) / scale : 0;
+  const suggested = Math.min((80 * usual) / scale, edge.grow / scale + contaminated);
   const grow = params.grow === 'auto' ? suggested : params.grow;
   const grown = holeOf(matte, grow * scale, params.feather * scale);
-  const hole = withRegions(params.grow === 'auto' ? swallowing(grown, residue, scale) : grown, params.regions, scale);
+  const hole = withRegions(params.grow === 'auto' ? swallowing(grown, residue, usual) : grown, params.regions, scale);
   const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
   const secondFor = async (fill: Fill): Promise<Picture | undefined> => {
     if (fill.kind === 'frames') return inputs.frames?.();

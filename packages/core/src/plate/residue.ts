@@ -49,7 +49,7 @@ const partsEnough = 0.12;
 const partsBeyondChance = 2.5;
 /** Shadows and reflections belong to the ground: they are told, and not swallowed. */
 export const ofGround: readonly ResidueKind[] = ['shade', 'mirror'];
-/** What is left is swallowed with so much around it, px of the full-size shot. */
+/** What is left is swallowed with so much around it, px of a shot of the usual size. */
 const swallowed = 2;
 
 /**
@@ -108,7 +108,7 @@ export function notLookedFor({ width, height }: { width: number; height: number 
   return { kind: new Uint8Array(width * height), clear: [], outline: undefined };
 }
 
-/** The hole with all in it that is clearly left of the subject. */
+/** The hole with all in it that is clearly left of the subject. @param scale pixels of it per pixel of a picture of the usual size */
 export function swallowing(hole: Plane, { kind }: Residue, scale: number): Plane {
   const { width, height } = hole;
   const kept = [0, ...ofGround.map((name) => residueKinds.indexOf(name) + 1)];

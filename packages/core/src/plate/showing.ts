@@ -1,5 +1,6 @@
 import { boxMean } from '../raster/filter';
 import { assertSameSize, type Plane } from '../raster/plane';
+import { usualScale } from '../raster/usual';
 
 /** How much of the invented part of a plate the finished picture shows. */
 export interface Showing {
@@ -23,7 +24,7 @@ export interface ShowingPlace {
 
 /** A place is named from this mean weight on. */
 const seen = 0.1;
-/** Places keep so many full-size px from each other, and are as broad. */
+/** Places keep so many px of a shot of the usual size from each other, and are so broad. */
 const spacing = 90;
 const broad = 12;
 
@@ -51,8 +52,9 @@ export function showing(hole: Plane, through: Plane, scale: number): Showing {
 /** Peaks of the weight, apart from each other. */
 function placesOf(weight: Plane, scale: number): ShowingPlace[] {
   const { width, height } = weight;
-  const mean = boxMean(weight, Math.max(1, Math.round(broad * scale))).data;
-  const step = Math.max(1, Math.round(4 * scale));
+  const usual = usualScale(weight, scale);
+  const mean = boxMean(weight, Math.max(1, Math.round(broad * usual))).data;
+  const step = Math.max(1, Math.round(4 * usual));
   const peaks: ShowingPlace[] = [];
   for (let y = 0; y < height; y += step) {
     for (let x = 0; x < width; x += step) {
@@ -62,6 +64,6 @@ function placesOf(weight: Plane, scale: number): ShowingPlace[] {
   }
   peaks.sort((a, b) => b.weight - a.weight);
   const out: ShowingPlace[] = [];
-  for (const p of peaks) if (out.every((q) => Math.hypot(p.x - q.x, p.y - q.y) >= spacing)) out.push(p);
+  for (const p of peaks) if (out.every((q) => Math.hypot(p.x - q.x, p.y - q.y) >= (spacing * usual) / scale)) out.push(p);
   return out;
 }

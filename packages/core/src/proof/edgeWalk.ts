@@ -5,6 +5,7 @@ import { gaussian } from '../raster/filter';
 import type { Picture } from '../raster/plane';
 import { leftover } from './leftover';
 import { notClear, notOpaque } from './matteFigures';
+import { usualScale } from '../raster/usual';
 
 /** One stretch of the subject's edge, and what was measured there. */
 export interface EdgePlace {
@@ -25,13 +26,13 @@ export interface EdgePlace {
 /** What makes a place worth a look: so much of each counts the same. */
 const unit = { softness: 12, left: 8, specks: 2 };
 
-/** How much a place asks to be looked at; 1 and more is plainly wrong. */
-export function concernOf(p: EdgePlace): number {
-  return Math.max(p.softness / unit.softness, Math.max(0, p.left) / unit.left, p.specks / unit.specks);
+/** How much a place asks to be looked at; 1 and more is plainly wrong. @param times pixels of the shot per pixel of one of the usual size */
+export function concernOf(p: EdgePlace, times = 1): number {
+  return Math.max(p.softness / (times * unit.softness), Math.max(0, p.left) / unit.left, p.specks / unit.specks);
 }
 
 /**
- * Places along the edge where opacity crosses one half, about `spacing` full-size pixels apart, the worst first: soft where it
+ * Places along the edge where opacity crosses one half, about `spacing` pixels of a picture of the usual size apart, the worst first: soft where it
  * should not be, old background in its colour, specks beside it.
  *
  * @param subject the subject with its edge colour and straight opacity
@@ -40,12 +41,13 @@ export function concernOf(p: EdgePlace): number {
  */
 export async function edgeWalk(subject: Picture, behind: Picture, context: Context, spacing = 90): Promise<EdgePlace[]> {
   const { scale } = context;
-  const around = Math.max(2, 10 * scale);
+  const usual = usualScale(subject, scale);
+  const around = Math.max(2, 10 * usual);
   // Where nothing is subject there is nothing to walk along.
   const box = subject.a && boxAround({ ...subject, data: subject.a }, 0.02, Math.ceil(4 * around));
   if (!box) return [];
   const { width, height, data } = planeIn({ ...subject, data: subject.a! }, box);
-  const smooth = gaussian({ width, height, data }, Math.max(1, 3 * scale)).data;
+  const smooth = gaussian({ width, height, data }, Math.max(1, 3 * usual)).data;
   let done = 0;
   const spread = async (values: Float32Array): Promise<Float32Array> => {
     await pause(context, 'Walking the edge', done++ / 6);
@@ -58,9 +60,9 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
   const left = planeIn(leftover(subject, behind), box).data;
   const leftSum = await spread(left.map((v, p) => v * data[p] * (1 - data[p])));
   const leftWeight = await spread(left.map((v, p) => (v === 0 ? 0 : data[p] * (1 - data[p]))));
-  const loose = await spread(speckCentres(data, width, height, 24 * scale * scale));
+  const loose = await spread(speckCentres(data, width, height, 24 * usual * usual));
   await pause(context);
-  const gap = spacing * scale;
+  const gap = spacing * usual;
   const cell = Math.max(1, gap);
   const columns = Math.ceil(width / cell) + 1;
   const taken = new Map<number, EdgePlace[]>();
@@ -98,7 +100,8 @@ export async function edgeWalk(subject: Picture, behind: Picture, context: Conte
       out.push(place);
     }
   }
-  return out.sort((a, b) => concernOf(b) - concernOf(a));
+  const times = usual / scale;
+  return out.sort((a, b) => concernOf(b, times) - concernOf(a, times));
 }
 
 /** 1 on each pixel whose right or lower neighbour is on the other side of one half. */

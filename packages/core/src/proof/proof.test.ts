@@ -121,7 +121,7 @@ describe('the walk', () => {
     const mixed = half.map((v, p) => (p % width < 60 ? v : soft[p]));
     const [first] = await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, defaultContext(), 20);
     expect(first.x).toBeGreaterThan(62);
-    const places = (await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, defaultContext(), 20)).map(concernOf);
+    const places = (await edgeWalk(flat(0.4, 0.2, 0.1, mixed), behind, defaultContext(), 20)).map((p) => concernOf(p));
     expect(places).toEqual([...places].sort((a, b) => b - a));
   });
 

@@ -4,6 +4,7 @@ import { distanceTo } from '../../raster/distance';
 import { makePlane, type Picture, type Plane } from '../../raster/plane';
 import { pushPull } from '../../raster/pushPull';
 import { maskOf, weightOf } from '../../raster/mask';
+import { usualScale } from '../../raster/usual';
 
 /** How opacity is made from the distance to the screen. */
 export interface ScreenParams {
@@ -53,8 +54,9 @@ const margin = 3;
 export async function screenKey(shot: Picture, colour: Triple, params: ScreenParams, context: Context): Promise<ScreenKey> {
   const { width, height } = shot;
   const n = width * height;
+  const usual = usualScale(shot, context.scale);
   const excess = excessOf(shot, colour);
-  const sure = sureScreen(shot, excess, colour, Math.max(1, margin * context.scale));
+  const sure = sureScreen(shot, excess, colour, Math.max(1, margin * usual));
   await pause(context, 'Keying the screen', 0.2);
   const known: Plane = { width, height, data: new Float32Array(sure) };
   const [r, g, b] = pushPull(
@@ -75,7 +77,7 @@ export async function screenKey(shot: Picture, colour: Triple, params: ScreenPar
     width,
     height,
   ).data;
-  const rim = Math.max(1, inwards * context.scale);
+  const rim = Math.max(1, inwards * usual);
   const solid: Plane = { width, height, data: weightOf(mixed, (d) => d > rim) };
   const light = shot[i].map((v, p) => v + shot[j][p]);
   const [own, ownLight] = pushPull(

@@ -3,8 +3,9 @@ import { distanceTo } from '../../raster/distance';
 import { indicesWhere, maskOf } from '../../raster/mask';
 import type { Picture, Plane } from '../../raster/plane';
 import { around, judged, unknown, type Check, type CheckPlace } from './check';
+import { usualScale } from '../../raster/usual';
 
-/** Side of the cells in which an outline is looked at, px of the full size, and px of the picture at least. */
+/** Side of the cells in which an outline is looked at, px of a picture of the usual size, and px of this one at least. */
 const cellSize = 44;
 const leastCell = 14;
 /** Outlines shorter than so many cells tell nothing. */
@@ -57,7 +58,7 @@ class Mean {
 }
 
 /**
- * Bands by distance, px of the full size: just inside; the rim where a halo lies; then the ground, farther and farther. And the same laid
+ * Bands by distance, px of a picture of the usual size: just inside; the rim where a halo lies; then the ground, farther and farther. And the same laid
  * where no halo is, farther out: what looks like one there does so by chance.
  */
 const bands: Bands = { inner: 'subject', rim: [1.5, 9], ground: [[18, 27], [27, 36], [36, 45]] }; // prettier-ignore
@@ -81,9 +82,10 @@ const [haloFrom, haloTimes] = [3.5, 1.8];
  * @param cover the subject's opacity in it
  */
 export function checkHalo(finished: Picture, cover: Plane, scale: number): Check {
-  const far = chanceBands.ground[2][1] * scale;
+  const usual = usualScale(cover, scale);
+  const far = chanceBands.ground[2][1] * usual;
   const rings = ringsOf(cover, far + 2);
-  const near = nearOutline(finished, rings, scale);
+  const near = nearOutline(finished, rings, usual);
   const own = lookedForRim(near, cover, rings, bands, scale);
   const chance = lookedForRim(near, cover, rings, chanceBands, scale);
   if (own.looked < leastCells || chance.looked < leastCells) {
@@ -123,20 +125,21 @@ interface RimCell {
 
 function lookedForRim(
   { at: pixels, lab }: NearOutline,
-  { width, data }: Plane,
+  { width, height, data }: Plane,
   { outside, inside }: Rings,
   of: Bands,
   scale: number,
 ): Looked {
-  const side = cellOf(scale);
+  const usual = usualScale({ width, height }, scale);
+  const side = cellOf(usual);
   const across = Math.ceil(width / side);
   const cells = new Map<number, RimCell>();
   for (let i = 0; i < pixels.length; i++) {
     const p = pixels[i];
     const cover = data[p];
     const clear = cover < 0.02;
-    const out = outside[p] / scale;
-    const isIn = of.inner === 'subject' ? cover > 0.98 && within(insideBand, inside[p] / scale) : clear && within(of.inner, out);
+    const out = outside[p] / usual;
+    const isIn = of.inner === 'subject' ? cover > 0.98 && within(insideBand, inside[p] / usual) : clear && within(of.inner, out);
     const isRim = clear && within(of.rim, out);
     let k = clear ? of.ground.length - 1 : -1;
     while (k >= 0 && !within(of.ground[k], out)) k--;
@@ -190,7 +193,7 @@ const [hardBelow, softAbove] = [1.2, 2.2];
  */
 export function checkTorn(matte: Plane, scale: number): Check {
   const { width, height, data } = matte;
-  const side = cellOf(scale);
+  const side = cellOf(usualScale(matte, scale));
   const across = Math.ceil(width / side);
   const soft = new Map<number, number>();
   const border = new Map<number, number>();

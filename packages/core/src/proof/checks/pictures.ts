@@ -8,6 +8,7 @@ import type { Showing } from '../../plate/showing';
 import type { Picture, Plane } from '../../raster/plane';
 import type { EdgePlace } from '../edgeWalk';
 import { around, checkKinds, judged, unknown, type Check, type CheckId, type CheckPlace } from './check';
+import { usualScale } from '../../raster/usual';
 
 /** A place is worth a look from so much on, ΔE: a tenth of a true edge's places comes to it. */
 const leftHere = 14;
@@ -33,17 +34,18 @@ export function checkSpecks(matte: Plane, scale: number, of: 'specks' | 'holes')
   const { width, height, data } = matte;
   const { start, region, area } = regionRuns({ values: data, ...(of === 'specks' ? seenSpeck : seenHole) }, width, height);
   const places: CheckPlace[] = [];
-  const reach = Math.max(2, Math.round(surround * scale));
+  const usual = usualScale(matte, scale);
+  const reach = Math.max(2, Math.round(surround * usual));
   const mean = boxMean(matte, reach).data;
   const window = (2 * reach + 1) ** 2;
   for (let i = 0, next = 1; i < region.length; i++) {
     if (region[i] !== next) continue;
     const size = area[next++];
-    if (size > smallest * scale * scale) continue;
+    if (size > smallest * usual * usual) continue;
     const p = start[i];
     // Its own area is not what is around it.
     const beside = of === 'specks' ? mean[p] * window - size : (1 - mean[p]) * window - size;
-    if (beside / window < alone) places.push(around((p % width) / scale, Math.floor(p / width) / scale, 40, 'shot'));
+    if (beside / window < alone) places.push(around((p % width) / scale, Math.floor(p / width) / scale, (40 * usual) / scale, 'shot'));
   }
   return judged(of === 'specks' ? 'matte-specks' : 'matte-holes', places.length, places);
 }
@@ -141,7 +143,7 @@ const cell = 48;
 export function checkClipping(finished: Picture, ungraded: Picture | undefined, scale: number): Check {
   const { width, height } = finished;
   if (!ungraded) return judged('clipping', 0);
-  const side = Math.max(8, cell * scale);
+  const side = Math.max(8, cell * usualScale(finished, scale));
   const across = Math.ceil(width / side);
   const counts = new Map<number, number>();
   let clipped = 0;
