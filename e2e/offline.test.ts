@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import { By } from 'selenium-webdriver';
 import { find, keptUntil, openJob, openStep, settled, startSession, typeNumber, type Session } from './browser';
 
@@ -6,6 +7,16 @@ beforeAll(async () => {
   session = await startSession();
 });
 afterAll(() => session.close());
+
+test('the shelf needs little before it is there: scripts and styles of at most 200 KB, packed', async () => {
+  const page = await (await fetch(session.address)).text();
+  const files = [...page.matchAll(/(?:src|href)="([^"]+\.(?:js|css))"/g)].map(([, file]) => file);
+  expect(files.length).toBeGreaterThan(2);
+  const bytes = async (file: string): Promise<number> =>
+    gzipSync(Buffer.from(await (await fetch(new URL(file, session.address))).arrayBuffer())).length;
+  const sizes = await Promise.all(files.map(bytes));
+  expect(sizes.reduce((a, b) => a + b, 0)).toBeLessThan(200_000);
+});
 
 test('after the first visit all opens and works without the server', async () => {
   const { driver, address } = session;

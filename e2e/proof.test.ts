@@ -62,12 +62,12 @@ test('a cure is shown before it is kept, kept, and undone', async () => {
 
 test('a check is accepted with a word, and taken back', async () => {
   const { driver } = session;
-  const what = 'Warmth of both sides';
+  const what = 'Brightest tones of both sides';
   await openRow(what);
   await (await find(driver, By.css('input[aria-label="Why it is accepted"]'))).sendKeys('lantern light');
   await press(driver, 'Accept');
   const { recipe } = await keptUntil(driver, (k) => k.recipe.accepted.length === 1);
-  expect(recipe.accepted[0]).toMatchObject({ check: 'cast-gap', word: 'lantern light' });
+  expect(recipe.accepted[0]).toMatchObject({ check: 'white-gap', word: 'lantern light' });
   await find(driver, By.xpath(`//p[contains(., 'Accepted: lantern light')]`));
   await press(driver, 'Take back');
   await keptUntil(driver, (k) => k.recipe.accepted.length === 0);

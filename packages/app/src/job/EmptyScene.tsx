@@ -1,5 +1,5 @@
 import type { SubjectRecipe } from '@ritaglio/core';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { useRecipe } from './jobContext';
 import { useSubject } from './matte/useSubject';
 import { useJobPictures } from './steps/PicturesControls';

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { archiveOf } from '../data/jobs';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { refuse } from '../ui/refuse';
 import { save } from '../ui/save';
 import { useOpenJob } from './jobContext';

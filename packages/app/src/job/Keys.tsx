@@ -3,7 +3,7 @@ import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { Picker } from '../ui/Picker';
 import { chooseLighting, lighting, type Lighting } from '../ui/screen';
 import { editSubject } from './edit';

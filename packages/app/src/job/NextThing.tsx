@@ -8,7 +8,7 @@ import type { Figures } from '../worker/protocol';
 import type { QuickJob } from '../data/quickJobs';
 import { about, type Step } from './steps';
 import { useView } from './viewStore';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { say } from '../words/say';
 
 /** What is sensible next: a sentence, and the step it is done in. */

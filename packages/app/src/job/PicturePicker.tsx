@@ -1,5 +1,5 @@
 import { useDropzone } from 'react-dropzone';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { Picker } from '../ui/Picker';
 import { useJobPictures } from './steps/PicturesControls';
 import { say } from '../words/say';

@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ClipOffer } from '../data/clips';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { figured, say } from '../words/say';
 
 interface Props {

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import * as v from 'valibot';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { refuse } from '../ui/refuse';
 import { say } from '../words/say';
 

@@ -2,21 +2,23 @@ import { useQuery } from '@tanstack/react-query';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { clsx } from 'clsx';
 import { Trash2 } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
 import type { ClipOffer } from '../data/clips';
 import { demos } from '../data/demos';
 import { aboutQuick, quickJobs, type QuickJob } from '../data/quickJobs';
 import { store, type KeptJob } from '../data/store';
-import { Button } from '../ui/controls';
+import { Button } from '../ui/Button';
 import { usePasted } from '../ui/pasted';
 import { refuse } from '../ui/refuse';
-import { ClipOfferDialog } from './ClipOfferDialog';
-import { Library } from './Library';
 import { BlobImage } from './BlobImage';
 import { LanguagePicker } from '../words/LanguagePicker';
 import { figured, say, told } from '../words/say';
+
+// They come when they are wanted: the shelf is there sooner.
+const ClipOfferDialog = lazy(async () => ({ default: (await import('./ClipOfferDialog')).ClipOfferDialog }));
+const Library = lazy(async () => ({ default: (await import('./Library')).Library }));
 
 /** The start page: all jobs kept in this browser, the demo jobs, and the ways to begin a new one. */
 export function Shelf() {
@@ -164,32 +166,34 @@ export function Shelf() {
             </a>
           </p>
         </section>
-        {offer && (
-          <ClipOfferDialog
-            offer={offer}
-            onClose={() => setOffer(undefined)}
-            onClip={(rate) => {
-              setOffer(undefined);
-              void open(offer.name, async () => (await clipsOf()).openClip(offer, rate));
-            }}
-            {...(!offer.video && {
-              onLoose: () => {
+        <Suspense>
+          {offer && (
+            <ClipOfferDialog
+              offer={offer}
+              onClose={() => setOffer(undefined)}
+              onClip={(rate) => {
                 setOffer(undefined);
-                void openLoose(offer.files);
-              },
-            })}
-          />
-        )}
-        {library && (
-          <Library
-            title={say('Begin with a picture of the library')}
-            onClose={() => setLibrary(false)}
-            onPick={(file) => {
-              setLibrary(false);
-              void open(file.name, async () => (await jobsOf()).openFile(file));
-            }}
-          />
-        )}
+                void open(offer.name, async () => (await clipsOf()).openClip(offer, rate));
+              }}
+              {...(!offer.video && {
+                onLoose: () => {
+                  setOffer(undefined);
+                  void openLoose(offer.files);
+                },
+              })}
+            />
+          )}
+          {library && (
+            <Library
+              title={say('Begin with a picture of the library')}
+              onClose={() => setLibrary(false)}
+              onPick={(file) => {
+                setLibrary(false);
+                void open(file.name, async () => (await jobsOf()).openFile(file));
+              }}
+            />
+          )}
+        </Suspense>
       </div>
     </main>
   );

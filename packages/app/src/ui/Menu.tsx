@@ -1,5 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
-import { Button } from './controls';
+import { Button } from './Button';
 
 /** A press that opens a list of things to do: one is done when it is chosen, not when it is moved over. */
 export function Menu<T extends string>(props: {

@@ -1,24 +1,9 @@
 import { clsx } from 'clsx';
 import { Collapsible, RadioGroup, Slider } from 'radix-ui';
-import { createContext, useContext, useState, type ComponentProps, type ReactNode } from 'react';
+import { createContext, useContext, useState, type ReactNode } from 'react';
 import { helpOf } from './help';
 import { KeyingContext, type Keying } from './keyed';
 import { figured, say } from '../words/say';
-
-/** A plain press. */
-export function Button({ className, strong, ...rest }: ComponentProps<'button'> & { strong?: boolean }) {
-  return (
-    <button
-      type="button"
-      className={clsx(
-        'inline-flex items-center gap-1.5 border border-ink px-2.5 py-0.5 font-semibold disabled:border-rule disabled:text-faint',
-        strong ? 'bg-ink text-paper disabled:bg-rule' : 'bg-paper hover:bg-sheet',
-        className,
-      )}
-      {...rest}
-    />
-  );
-}
 
 /** Which parts of the controls are seen, by their titles; all of them unless somebody says otherwise. */
 export const ShownParts = createContext<(title: string) => boolean>(() => true);

@@ -1,6 +1,6 @@
 import { checkKinds, type ResidueKind } from '@ritaglio/core';
 import { useEffect, useRef } from 'react';
-import { Button } from '../../ui/controls';
+import { Button } from '../../ui/Button';
 import type { Shown } from '../../worker/protocol';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import type { Step } from '../steps';

@@ -1,5 +1,5 @@
 import { clsx } from 'clsx';
-import { Button } from '../../ui/controls';
+import { Button } from '../../ui/Button';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { Old } from './Old';
 import { toneProperties } from '@ritaglio/core';

@@ -1,6 +1,7 @@
 import type { Card } from '@ritaglio/core';
 import { useState } from 'react';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { backgroundCard } from '../edit';

@@ -1,5 +1,6 @@
 import { flatDistances, groundDistance, groundUnder, isFlat, type Card, type Distances } from '@ritaglio/core';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';

@@ -1,6 +1,7 @@
 import { sizeClasses, type Card, type LampParams } from '@ritaglio/core';
 import { Bar, BarChart, ReferenceArea, XAxis } from 'recharts';
-import { Button, Part, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part, Tick } from '../../ui/controls';
 import { useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { theCard, useEdit, within } from '../useEdit';

@@ -1,6 +1,7 @@
 import { blurToAdd, fNumberFor } from '@ritaglio/core';
 import { useState } from 'react';
-import { Button, Figures, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Figures, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { backgroundCard } from '../edit';

@@ -1,6 +1,7 @@
 import { curveThrough, isStraight, type Scope } from '@ritaglio/core';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { Button, Choice, Fold } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Fold } from '../../ui/controls';
 import { useState } from 'react';
 import { useProductsOfJob } from '../jobContext';
 import { useEdit, within } from '../useEdit';

@@ -1,5 +1,6 @@
 import { isPlainGrade, defaultDetail, defaultGrade, type Grade } from '@ritaglio/core';
-import { Button, Fold } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Fold } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useState } from 'react';
 import { toast } from 'sonner';

@@ -1,4 +1,5 @@
-import { Button, Figures, Fold, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Figures, Fold, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { useEdit } from '../useEdit';

@@ -1,5 +1,6 @@
 import { everywhere, type Recipe } from '@ritaglio/core';
-import { Button, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { TipControl } from '../matte/MarksTool';
 import { useRecipe } from '../jobContext';

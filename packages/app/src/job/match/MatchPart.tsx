@@ -1,5 +1,6 @@
 import { toneProperties, type Grade, type Recipe } from '@ritaglio/core';
-import { Button, Choice, Part, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part, Tick } from '../../ui/controls';
 import { useChange, useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { useMatchTool } from '../useTool';

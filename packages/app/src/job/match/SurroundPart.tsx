@@ -1,4 +1,5 @@
-import { Button, Fold } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Fold } from '../../ui/controls';
 import { useEdit } from '../useEdit';
 import { Without } from './hold';
 import { useMatchTool, type ToolPress } from '../useTool';

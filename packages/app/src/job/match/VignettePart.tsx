@@ -1,5 +1,6 @@
 import type { Wash } from '@ritaglio/core';
-import { Button, Fold } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Fold } from '../../ui/controls';
 import { useEdit, type PartOf } from '../useEdit';
 import { Without } from './hold';
 import { useMatchTool } from '../useTool';

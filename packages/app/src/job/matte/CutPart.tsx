@@ -1,5 +1,6 @@
 import type { Cut } from '@ritaglio/core';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { EmptySceneOffer } from '../EmptyScene';

@@ -1,4 +1,5 @@
-import { Button, Choice } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice } from '../../ui/controls';
 import { useViewOf, type GarbageShape } from '../viewStore';
 import { useSubject } from './useSubject';
 import { say } from '../../words/say';

@@ -1,5 +1,6 @@
 import type { HandTip } from '@ritaglio/core';
-import { Button, Choice } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice } from '../../ui/controls';
 import { useViewOf } from '../viewStore';
 import { TipControl } from './MarksTool';
 import { useSubject } from './useSubject';

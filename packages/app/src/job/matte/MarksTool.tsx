@@ -1,7 +1,8 @@
 import type { MarkKind } from '@ritaglio/core';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Button, Choice, type Option } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, type Option } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob, useRecipe } from '../jobContext';

@@ -1,5 +1,6 @@
 import { jobFrame } from '@ritaglio/core';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { clipOf, followsOldMarks } from '../moments';
 import { doubtfulFrames } from '../tape/scale';

@@ -1,6 +1,7 @@
 import { clsx } from 'clsx';
 import { useLayoutEffect, useRef, useState } from 'react';
-import { Button, Choice } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useProductsOfJob } from '../jobContext';
 import type { Step } from '../steps';

@@ -1,5 +1,6 @@
 import type { Left, ResidueKind } from '@ritaglio/core';
-import { Button, Part, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part, Tick } from '../../ui/controls';
 import { useProductsOfJob } from '../jobContext';
 import { useViewOf } from '../viewStore';
 import { withReseed } from './plateTools';

@@ -1,5 +1,6 @@
 import type { Fill } from '@ritaglio/core';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { useOpenSubject, useProductsOfJob, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { renderer } from '../../worker/renderer';
 import { useOpenJob, useProductsOfJob } from '../jobContext';

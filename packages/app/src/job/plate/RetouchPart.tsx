@@ -1,5 +1,6 @@
 import type { RetouchTip } from '@ritaglio/core';
-import { Button, Choice, Part, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part, Tick } from '../../ui/controls';
 import { TipControl } from '../matte/MarksTool';
 import { useView, useViewOf } from '../viewStore';
 import { RegionWay, takeTool } from './HolePart';

@@ -1,7 +1,8 @@
 import { newRecipe, type SubjectRecipe } from '@ritaglio/core';
 import { clsx } from 'clsx';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { nameOf, withCard, withoutCard, type NewCard, type Size } from '../bench/cards';
 import { editCard } from '../edit';

@@ -1,7 +1,8 @@
 import { blendModes, type BlendMode, type Card } from '@ritaglio/core';
 import { fonts } from '@ritaglio/formats';
 import { useNavigate } from 'react-router';
-import { Button, Part, Tick } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part, Tick } from '../../ui/controls';
 import { Picker } from '../../ui/Picker';
 import { nameOf } from '../bench/cards';
 import { useCard } from '../bench/useBench';

@@ -1,5 +1,6 @@
 import { centred, defaultCard, defaultLamps, type Recipe } from '@ritaglio/core';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { useChange, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';

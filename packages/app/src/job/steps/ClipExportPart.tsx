@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { useState } from 'react';
-import { Button, Choice, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Choice, Part } from '../../ui/controls';
 import { refuse } from '../../ui/refuse';
 import { save } from '../../ui/save';
 import { givePictures } from '../../worker/givePictures';

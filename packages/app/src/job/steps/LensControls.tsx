@@ -1,5 +1,6 @@
 import { blurDiscAt, fNumberFor } from '@ritaglio/core';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { CameraPart } from '../lens/CameraPart';
 import { BlurLimitPart } from '../lens/BlurLimitPart';
 import { BandPart } from '../lens/BandPart';

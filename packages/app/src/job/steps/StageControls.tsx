@@ -1,5 +1,6 @@
 import { centred, defaultCard, lampsFor } from '@ritaglio/core';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { backgroundCard, editCard } from '../edit';
 import { useChange, useRecipe } from '../jobContext';
 import { CardList } from '../stage/CardList';

@@ -1,5 +1,6 @@
 import type { Recipe } from '@ritaglio/core';
-import { Button, Part } from '../../ui/controls';
+import { Button } from '../../ui/Button';
+import { Part } from '../../ui/controls';
 import { useChange, useRecipe } from '../jobContext';
 import { ParameterControl } from '../ParameterControl';
 import { clockOf } from '../tape/scale';

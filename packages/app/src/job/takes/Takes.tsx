@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { store as kept, type KeptTake } from '../../data/store';
 import { BlobImage } from '../../shelf/BlobImage';
-import { Button } from '../../ui/controls';
+import { Button } from '../../ui/Button';
 import { refuse } from '../../ui/refuse';
 import { givePictures } from '../../worker/givePictures';
 import { renderer } from '../../worker/renderer';

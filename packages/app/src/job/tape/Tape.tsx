@@ -2,7 +2,7 @@ import { jobFrame, type Keyed, type Recipe } from '@ritaglio/core';
 import { Pause, Play } from 'lucide-react';
 import { useCallback, useLayoutEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Button } from '../../ui/controls';
+import { Button } from '../../ui/Button';
 import { useOpenJob, useOpenSubject, useProductsOfJob, useWholeRecipe } from '../jobContext';
 import { clipOf, lengthOf } from '../moments';
 import { useView, useViewOf } from '../viewStore';
