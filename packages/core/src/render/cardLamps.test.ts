@@ -33,6 +33,7 @@ test('lamps are looked for in the whole photograph, whatever size is worked at; 
   const day = resizePicture(night(lights, [0.8, 0.8, 0.9]), 90, 50);
   expect(lampScale(day, params, 0.25)).toBe(0.25);
   expect(lampScale(day, { lift: 3 }, 0.25)).toBe(1);
+  expect(lampScale(day, { lift: 0 }, 0.25)).toBe(0.25);
 });
 
 test('a recipe begins with what counts as a lamp in a shot of its size', () => {

@@ -55,12 +55,12 @@ export async function cardLamps(
 /**
  * The size at which lamps are looked for in a photograph, px per px of it: its own, whatever size is worked at. In a reduced one the rim,
  * which alone tells the hue, is lost in the white of what is clipped, and small lamps go under. By day none is lifted unasked, and
- * the one at hand will do.
+ * the one at hand will do; so that a photo is not read whole only to tell that it has no lamps.
  *
  * @param scale that of the picture at hand
  */
 export function lampScale(photo: Picture, { lift }: Pick<LampParams, 'lift'>, scale: number): number {
-  if (lift === 'auto' && isDay(photo)) return scale;
+  if ((lift === 'auto' || lift === 0) && isDay(photo)) return scale;
   return Math.min(1, Math.sqrt(mostPixels / ((photo.width * photo.height) / scale ** 2)));
 }
 
