@@ -5,9 +5,10 @@ import { contamination } from './contamination';
 import { fillHole, type Fill } from './fills';
 import { holeOf, suggestGrow } from './hole';
 import type { Copied } from './nearestPatches';
-import { leftOutside, residueOf, swallowing, type Left, type Residue } from './residue';
+import { leftOutside, residueOf, swallowing, takingIn, type Left, type Residue } from './residue';
 import { findRepeats, type Repeat } from './repeats';
 import { moveRegions, retouch, type Move, type RetouchStroke } from './retouch';
+import { unexplainedGround } from './unexplained';
 import { usualScale } from '../raster/usual';
 
 /** How the hole is made and filled. Lengths in pixels of the full-size shot. */
@@ -102,8 +103,13 @@ export async function filledHole(inputs: PlateInputs, params: HoleParams, contex
   const contaminated = residue.clear.includes('rim') ? contamination(await shotNow(), matte, usual) / scale : 0;
   const suggested = Math.min((80 * usual) / scale, edge.grow / scale + contaminated);
   const grow = params.grow === 'auto' ? suggested : params.grow;
+  const allOf = async (grownSoFar: Plane): Promise<Plane> => {
+    const swallowed = swallowing(grownSoFar, residue, usual);
+    // Where the ground is known there is nothing to be told from the shot.
+    return residue.outline === undefined ? swallowed : takingIn(swallowed, unexplainedGround(behind, await shotNow(), matte), usual);
+  };
   const grown = holeOf(matte, grow * scale, params.feather * scale);
-  const hole = withRegions(params.grow === 'auto' ? swallowing(grown, residue, usual) : grown, params.regions, scale);
+  const hole = withRegions(params.grow === 'auto' ? await allOf(grown) : grown, params.regions, scale);
   const allowed = { ...matte, data: matte.data.map((a) => (a > 0.01 ? 0 : 1)) };
   const secondFor = async (fill: Fill): Promise<Picture | undefined> => {
     if (fill.kind === 'frames') return inputs.frames?.();

@@ -110,12 +110,19 @@ export function notLookedFor({ width, height }: { width: number; height: number 
 
 /** The hole with all in it that is clearly left of the subject. @param scale pixels of it per pixel of a picture of the usual size */
 export function swallowing(hole: Plane, { kind }: Residue, scale: number): Plane {
-  const { width, height } = hole;
   const kept = [0, ...ofGround.map((name) => residueKinds.indexOf(name) + 1)];
-  const left = maskOf(kind, (k) => !kept.includes(k));
-  if (!left.includes(1)) return hole;
+  return takingIn(
+    hole,
+    maskOf(kind, (k) => !kept.includes(k)),
+    scale,
+  );
+}
+
+/** The hole with a mask in it, and a little around. @param scale as for `swallowing` */
+export function takingIn(hole: Plane, mask: Uint8Array, scale: number): Plane {
+  if (!mask.includes(1)) return hole;
   const reach = swallowed * scale;
-  const away = distanceTo(left, width, height, reach + 1).data;
+  const away = distanceTo(mask, hole.width, hole.height, reach + 1).data;
   return { ...hole, data: hole.data.map((h, p) => Math.max(h, Math.min(1, Math.max(0, reach + 1 - away[p])))) };
 }
 
