@@ -1,7 +1,8 @@
 import { encodedQuickly } from '../colour/srgb';
+import { components } from '../raster/components';
 import { distanceTo } from '../raster/distance';
 import { gaussian } from '../raster/filter';
-import { maskAt, maskOf } from '../raster/mask';
+import { eitherOf, maskAt, maskOf } from '../raster/mask';
 import { assertSameSize, makePlane, type Picture, type Plane } from '../raster/plane';
 import { resizePicture, resizePlane, scaledSize } from '../raster/resize';
 import { unitOf } from './outlineRings';
@@ -128,17 +129,8 @@ export function unexplainedGround(behind: Picture, shot: Picture, matte: Plane):
 
 /** What of a mask hangs together with another. */
 function touching(mask: Uint8Array, core: Uint8Array, width: number): Uint8Array {
-  const out = new Uint8Array(mask.length);
-  const waiting: number[] = [];
-  const spread = (p: number): void => {
-    const x = p % width;
-    for (const q of [x > 0 ? p - 1 : -1, x < width - 1 ? p + 1 : -1, p - width, p + width]) {
-      if (q < 0 || q >= mask.length || mask[q] === 0 || out[q] === 1) continue;
-      out[q] = 1;
-      waiting.push(q);
-    }
-  };
-  for (let p = 0; p < core.length; p++) if (core[p] === 1) spread(p);
-  while (waiting.length > 0) spread(waiting.pop()!);
-  return out;
+  const { label, area } = components(eitherOf(mask, core), width, mask.length / width);
+  const hasCore = new Uint8Array(area.length);
+  for (let p = 0; p < core.length; p++) if (core[p] === 1) hasCore[label[p]] = 1;
+  return maskOf(mask, (m, p) => m === 1 && hasCore[label[p]] === 1);
 }
